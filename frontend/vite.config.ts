@@ -51,7 +51,7 @@ export default defineConfig({
     react(),
     preloaded,
     VitePWA({
-      registerType: "autoUpdate",
+      registerType: "prompt",
       injectRegister: null,
       manifest: {
         name: "Wheelometron",
@@ -64,6 +64,9 @@ export default defineConfig({
         icons: [{ src: "/icon.svg", sizes: "any", type: "image/svg+xml", purpose: "any" }],
       },
       workbox: {
+        // a first visit is served from the device at once; a newer version waits to be taken
+        clientsClaim: true,
+        skipWaiting: false,
         globPatterns: ["**/*.{js,css,html,woff2,svg}"],
         navigateFallback: "/index.html",
         navigateFallbackDenylist: [/^\/api\//, /^\/trust\//],

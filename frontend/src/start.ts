@@ -4,6 +4,7 @@ import "@fontsource/overpass/latin-700.css";
 import "@fontsource/overpass-mono/latin-400.css";
 import "@fontsource/overpass-mono/latin-700.css";
 import "./ui/fonts.css";
+import "./ui/page.css";
 import { keepApp } from "./api/offline";
 import { speak } from "./ui/words";
 

@@ -39,6 +39,7 @@ LOOKS = 160
 GATES = 2.2
 """A display is settled after so many of its gates, or of the pulses that it averages."""
 MOST_SETTLING = 40_000
+LONGEST_S = 3600.0
 UNSTEADY_PCT, OTHER_PCT = 2.0, 0.5
 """Beyond so much of the true speed, and of its own steps, a display swings, or shows another figure."""
 
@@ -155,6 +156,8 @@ def _looked_at(installation: Installation, evaluation: Evaluation, place: int) -
     own_s = GATES * timing.gate_s if timing.method == "gate" else GATES * (timing.pulses_averaged + 2) / hz
     settled_s = max(own_s, timing.time_out_s or 0.0)
     until_s = min(settled_s, MOST_SETTLING / hz) + look_s
+    if until_s > LONGEST_S:
+        return None
     travel = line.travel(Profile.swept(kmh, kmh, until_s), 0.0, until_s)
     edges = edges_of(line, travel=travel, first=0, last=math.floor(travel.turns[-1] * line.pulses.count), seed=1)
     try:

@@ -111,7 +111,7 @@ class Placement(Part):
         hint="at rest, nearest edge",
         when_empty="middle",
     )
-    air_gap_basis: GapBasis = stated("planned", title="Air gap is")
+    air_gap_basis: GapBasis = stated("planned", title="Air gap: source")
     lateral_offset_mm: Sideways | None = stated(
         None,
         description="Sensor centreline from the middle of the target's face; when empty 0, and of a reed at magnets "

@@ -128,6 +128,7 @@ class Bench(BrowserTestCase):
         page.get_by_test_id("read-140").fill("87 mph")
         expect(page.get_by_test_id("card-line")).to_contain_text("1.000")
         page.get_by_test_id("trial-by").fill("race engineer")
+        self.settle(page)  # the card's answer about the last reading moves what is below it
         page.get_by_role("button", name="Record: signal and readout verified").click()
         expect(page.get_by_test_id("test_records")).to_contain_text("Bench test")
         expect(page.locator("[data-stage=signal]")).to_have_attribute("data-evidence", "verified")

@@ -53,7 +53,7 @@ class Methods(BrowserTestCase):
         page.get_by_role("button", name="Open Axle height").click()
         self.field("wheel.axle_height.axle_height_mm").fill("9.8 in")
         expect(page.get_by_test_id("method-axle_height")).to_contain_text("±")
-        expect(page.get_by_test_id("shown-kmh")).to_have_text("100.0")
+        expect(page.get_by_test_id("would-show")).to_contain_text("would show 100.0 km/h")
         self.field("wheel.axle_height.axle_height_mm").fill("9.8 km")
         expect(page.get_by_test_id("shown")).to_contain_text("Last good figures")
         expect(page.get_by_text("must be 5 to 3000 mm")).to_have_count(2)

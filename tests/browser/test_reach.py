@@ -1,6 +1,7 @@
 """Keyboard, addresses, phone, what is shipped."""
 
 import gzip
+import io
 import re
 from contextlib import suppress
 from itertools import pairwise
@@ -8,6 +9,7 @@ from pathlib import Path
 
 from playwright.sync_api import Error as PlaywrightError
 from playwright.sync_api import Request, Route, expect
+from pypdf import PdfReader
 
 from devtools.browser import PHONE
 from devtools.steps import FRONTEND
@@ -32,6 +34,17 @@ class Keyboard(BrowserTestCase):
         page.keyboard.press("/")
         page.keyboard.type("whimb")
         expect(page.get_by_role("article")).to_have_count(1)
+
+    def test_a_new_page_begins_at_its_heading_and_keys_lead_to_field_and_drawing(self) -> None:
+        page = self.sign_in()
+        page.get_by_role("link", name="Dotterel", exact=True).press("Enter")
+        expect(page.get_by_role("heading", name="Dotterel", level=1)).to_be_focused()
+        page.keyboard.press("e")
+        expect(self.field("sheet-speed_kmh")).to_be_focused()
+        self.open_installation("Dotterel", "sensor")
+        expect(page.get_by_test_id("placement")).to_be_visible()
+        page.keyboard.press("d")
+        expect(page.get_by_role("slider").first).to_be_focused()
 
     def test_single_keys_can_be_switched_off(self) -> None:
         """WCAG 2.1.4: speech and a hand on the keys must not press buttons."""
@@ -318,7 +331,7 @@ class Addresses(BrowserTestCase):
         self.open_installation("Turnstone")
         page.evaluate("document.activeElement?.blur()")
         page.keyboard.press("Tab")
-        expect(page.get_by_role("link", name="Skip to the work")).to_be_focused()
+        expect(page.get_by_role("link", name="Skip to the main content")).to_be_focused()
         page.keyboard.press("Enter")
         page.keyboard.press("Tab")
         expect(page.locator("[data-stage=wheel]")).to_be_focused()
@@ -449,6 +462,18 @@ class Phone(BrowserTestCase):
         assert typed is not None
         assert large is not None
         self.assertLess(large["y"], typed["y"])
+
+
+class Paper(BrowserTestCase):
+    def test_a_page_is_printed_light_with_its_figures_and_without_its_buttons(self) -> None:
+        page = self.open_installation("Dotterel", "readout")
+        expect(page.get_by_test_id("to-type")).to_be_visible()
+        text = "".join(part.extract_text() for part in PdfReader(io.BytesIO(page.pdf(print_background=True))).pages)
+        self.assertIn("40796", text)
+        self.assertIn("Dotterel / Slip log", text.replace("\n", " "))
+        for pressed in ("Menu", "Add readout", "Go to the wheel"):
+            self.assertNotIn(pressed, text)
+        self.assertEqual(page.evaluate("document.documentElement.className"), "dark")
 
 
 class Shipped(BrowserTestCase):

@@ -106,7 +106,9 @@ class Recordings(BrowserTestCase):
         file = {"name": "ride.gpx", "mimeType": "application/gpx+xml", "buffer": content}
         page.get_by_test_id("recording-file").set_input_files(file)  # type: ignore[arg-type]
         expect(page.get_by_test_id("lacks-shown")).to_contain_text("the speed that the display shows")
+        self.settle(page)  # what has just been read is still being drawn above the link
         page.get_by_role("link", name="Enter shown speeds").click()
+        expect(page.get_by_test_id("by-hand")).to_be_visible()
         for place, step in enumerate(range(4)):
             if place == 3:
                 page.get_by_role("button", name="Another moment").click()
@@ -273,7 +275,9 @@ class Recordings(BrowserTestCase):
         expect(page.get_by_test_id("here")).to_have_count(1)
         expect(page.get_by_role("button", name="Show all")).to_be_disabled()
         over.dblclick(position={"x": 300, "y": 100})
+        page.keyboard.down("Control")
         page.mouse.wheel(0, -400)
+        page.keyboard.up("Control")
         expect(page.get_by_role("button", name="Show all")).to_be_enabled()
         plot.press("Home")
         expect(page.get_by_role("button", name="Show all")).to_be_disabled()
@@ -376,8 +380,8 @@ class Recordings(BrowserTestCase):
         expect(page.get_by_test_id("distance")).to_contain_text("m shown on 3300 m")
         page.get_by_role("tab", name="Coast-down").click()
         expect(page.get_by_role("alert")).to_contain_text("let it roll")
-        page.get_by_role("button", name="It passes 60 now").click()
-        page.get_by_role("button", name="It passes 50 now").click()
+        page.get_by_role("button", name="Passing 60 now").click()
+        page.get_by_role("button", name="Passing 50 now").click()
         page.get_by_role("button", name="File it in the timeline").click()
         expect(page.get_by_test_id("coast-timer")).to_contain_text("It is in the timeline")
         page.get_by_role("button", name=f"Remove {name}").click()

@@ -95,3 +95,16 @@ class InEveryView(TestCase):
         sheet = vehicle_sheet(((1, alloy), (2, installation(CYCLE))), SheetSettings(speed_kmh=60))
         self.assertEqual([row.displays[0].shown_now.kind for row in sheet.rows], ["nothing", "shows"])
         self.assertEqual(numbers_of(alloy, evaluate(alloy))["shown"], "nothing at 100 km/h")
+
+
+class Ends(TestCase):
+    def test_what_takes_hours_to_settle_is_not_known(self) -> None:
+        """A magnet past a display that averages 1000 pulses, at a crawl: its first figure comes after hours."""
+        base, beyond, _ = EITHER_SIDE[Code.DOUBLE]
+        slow = {"check_speed_kmh": 0.5, "readouts__0__timing": {"pulses_averaged": 1000}}
+        self.assertEqual(now(installation(base, **beyond, **slow)).kind, "unknown")
+
+    def test_a_gate_of_a_minute_is_waited_for(self) -> None:
+        base, beyond, _ = EITHER_SIDE[Code.DOUBLE]
+        found = now(installation(base, **beyond, readouts__0__timing={"method": "gate", "gate_s": 60}))
+        self.assertEqual(found.text, "200.0 km/h")

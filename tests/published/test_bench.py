@@ -224,7 +224,7 @@ class Reader(TestCase):
         timing = {"pulses_averaged": averaged, "time_out_s": time_out, "minimum_kmh": minimum, "timer_tick_us": 50}
         car = installation(CAR, readouts__0={
             "name": "Dash", "encoding": "pulses_per_km", "display_step_kmh": 0.001, "timing": timing,
-            "input": {"dead_time_ms": hold_off},
+            "input": {"dead_time_ms": hold_off, "pull_up_ohm": 4700},
         })  # fmt: skip
         evaluation = evaluate(car)
         readout, seen = car.readouts[0], evaluation.readouts[0]
@@ -414,7 +414,7 @@ class Whole(TestCase):
         self.assertAlmostEqual(one.missed / one.passed, 1 / 3, delta=0.1)
         bouncing = bench_moment(cycle, evaluation, steady(30, faults=Faults(bounce_ms=1)))
         self.assertGreater(bouncing.false, 0)
-        held = installation(CYCLE, target=REED, readouts__0__input={"dead_time_ms": 3})
+        held = installation(CYCLE, target=REED, readouts__0__input={"dead_time_ms": 3, "pull_up_ohm": 4700})
         self.assertAlmostEqual(
             bench_moment(held, evaluate(held), steady(30, faults=Faults(bounce_ms=1))).readers[0].shown_kmh, 30, delta=1
         )

@@ -4693,7 +4693,7 @@ export interface components {
              */
             air_gap_mm: number | null;
             /**
-             * Air gap is
+             * Air gap: source
              * @default planned
              * @enum {string}
              */
@@ -13608,7 +13608,7 @@ export interface components {
              */
             air_gap_mm: (number | string) | null;
             /**
-             * Air gap is
+             * Air gap: source
              * @default planned
              * @enum {string}
              */

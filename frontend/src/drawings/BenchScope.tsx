@@ -76,7 +76,7 @@ export function BenchScope({
       </text>
       {behind && (
         <text className="small" x={2} y={BEHIND.top + 14}>
-          {t("behind")}
+          {t("output")}
         </text>
       )}
       <text className="small" x={LEFT} y={height - 8}>

@@ -142,6 +142,7 @@ export function RecordingPlot(props: Props) {
     const sizes = new ResizeObserver(() => drawn.setSize({ width: width(), height }));
     sizes.observe(box);
     const wheel = (event: WheelEvent) => {
+      if (!event.ctrlKey && !event.metaKey) return; // the page scrolls; a pinch on a touchpad comes with Ctrl
       event.preventDefault();
       const { span: seen, whole: all, zoom: set } = now.current;
       const around = drawn.posToVal(event.clientX - drawn.over.getBoundingClientRect().left, "x");

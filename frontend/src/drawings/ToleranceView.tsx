@@ -136,7 +136,7 @@ export function ToleranceView({
             textAnchor={here.x > LEFT + SIZE.width / 2 ? "end" : "start"}
             style={{ paintOrder: "stroke", stroke: "var(--chakra-colors-bg-panel)", strokeWidth: 4 }}
           >
-            {t("you are here")}
+            {t("position now")}
           </text>
         </g>
       </Drawing>

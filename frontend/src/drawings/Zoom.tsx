@@ -1,4 +1,4 @@
-import { Flex } from "@chakra-ui/react";
+import { Flex, Text } from "@chakra-ui/react";
 import { Small } from "../ui/Small";
 import { t } from "../ui/words";
 
@@ -32,6 +32,9 @@ export function Zoom({ whole, span, zoom }: { whole: Span; span: Span; zoom: (sp
       <Small onClick={() => zoom(whole)} disabled={all}>
         {t("Show all")}
       </Small>
+      <Text fontSize="xs" color="fg.muted" alignSelf="center">
+        {t("Two fingers zoom, or Ctrl with the wheel of the mouse.")}
+      </Text>
     </Flex>
   );
 }

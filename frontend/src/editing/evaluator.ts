@@ -96,21 +96,21 @@ export class Evaluator {
       return { evaluated: replaceEqualDeep(this.state.evaluated, evaluated), problems: [] };
     } catch (error) {
       if (signal.aborted) return undefined;
-      if (isServerFault(error)) this.later({ ...this.state, failed: document });
+      if (isServerFault(error))
+        this.later({ ...this.state, failed: document }, Math.min(RETRY_MS * 1.5 ** this.tries++, LONGEST_RETRY_MS));
       else if (error instanceof Refusal && error.status !== 401) {
         const problems = error.problems.length > 0 ? error.problems : [unexplained(error)];
         const last = this.state.evaluated ?? (await this.last(signal));
         return { evaluated: last, problems };
       } else if (error instanceof Refusal) this.set({ ...this.state, signedOut: true });
-      else if (error instanceof Away) this.later({ ...this.state, away: true });
+      else if (error instanceof Away) this.later({ ...this.state, away: true }, RETRY_MS);
       return undefined;
     }
   }
 
-  /** Ask again, after longer each time. */
-  private later(state: Evaluating) {
+  private later(state: Evaluating, after_ms: number) {
     this.set(state);
-    this.timer = window.setTimeout(this.next, Math.min(RETRY_MS * 1.5 ** this.tries++, LONGEST_RETRY_MS));
+    this.timer = window.setTimeout(this.next, after_ms);
   }
 
   private async last(signal: AbortSignal): Promise<Evaluated | undefined> {

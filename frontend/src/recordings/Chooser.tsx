@@ -5,6 +5,7 @@ import { type ReactNode, useRef, useState } from "react";
 import { Link } from "react-router";
 import { stopWork } from "../api/work";
 import { Select } from "../ui/fields";
+import { Failing } from "../ui/Pending";
 import { Small } from "../ui/Small";
 import { t } from "../ui/words";
 import { type RecordingOut, recordingKeys, useRecordings } from "./queries";
@@ -132,11 +133,13 @@ export function Chooser({
   fits: (recording: RecordingOut) => boolean;
   what: string;
 }) {
-  const recordings = useRecordings(vehicle).data ?? [];
+  const asked = useRecordings(vehicle);
+  const recordings = asked.data ?? [];
   const offered = recordings.filter((item) => item.id === chosen || item.state !== "ready" || fits(item));
   const sending = useSending(vehicle, (recording) => choose(recording.id));
   return (
     <SendButton sending={sending} label={t("Choose a file")}>
+      <Failing asked={asked} />
       {offered.length > 0 && (
         <Box minW={{ base: "100%", md: "260px" }}>
           <Select

@@ -10,6 +10,7 @@ import { useKeys } from "./keys";
 import { lazily } from "./lazily";
 import { MenuButton } from "./MenuButton";
 import type { MenuItem } from "./MoreMenu";
+import { Newer } from "./Newer";
 import { currentTheme, setTheme } from "./theme";
 import { Failures } from "./toaster";
 import { useUnits } from "./units";
@@ -38,6 +39,8 @@ export function Frame({
   // biome-ignore lint/correctness/useExhaustiveDependencies: another page begins at its top; Back returns to its place
   useEffect(() => {
     if (!back) window.scrollTo(0, 0);
+    if (moved) beginAtHeading();
+    moved = true;
   }, []);
   return (
     <Flex direction="column" minH="100dvh">
@@ -46,6 +49,7 @@ export function Frame({
       <Box as="main" flex="1" display="flex" flexDirection="column" minW={0}>
         <SkipNavContent />
         <AwayBar />
+        <Newer />
         <Unsent />
         {children}
       </Box>
@@ -56,6 +60,23 @@ export function Frame({
 }
 
 const NOTHING: MenuItem[] = [];
+/** Whether this is another page than the first. */
+let moved = false;
+
+/** What was pressed is gone with its page: the next Tab, and what is read aloud, begin at the heading of the new one. */
+function beginAtHeading() {
+  if (document.activeElement !== document.body) return;
+  const heading = document.querySelector<HTMLElement>("main h1, header h1");
+  heading?.setAttribute("tabindex", "-1");
+  heading?.focus({ preventScroll: true });
+}
+
+const FIELDS = "main input:not([type=hidden], [type=file]), main select, main textarea";
+const DRAWINGS = "main svg [tabindex='0'], main [role=group][aria-keyshortcuts]";
+
+/** Put the keys on the first of these that is seen. */
+const focusOn = (these: string) => () =>
+  [...document.querySelectorAll<HTMLElement>(these)].find((one) => one.getClientRects().length > 0)?.focus();
 
 type Tops = { middle?: ReactNode; tools?: ReactNode; items: MenuItem[] };
 
@@ -72,7 +93,14 @@ const Top = memo(function Top({ middle, tools, items }: Tops) {
     show(currentTheme());
   };
   const units = useUnits();
-  useKeys({ "?": () => open("help"), t: flip, u: units.flip, y: () => go("/") });
+  useKeys({
+    "?": () => open("help"),
+    t: flip,
+    u: units.flip,
+    y: () => go("/"),
+    e: focusOn(FIELDS),
+    d: focusOn(DRAWINGS),
+  });
   const everywhere: MenuItem[] = [
     { label: theme === "dark" ? t("Light theme") : t("Dark theme"), act: flip, apart: items.length > 0 },
     { label: t("Units: {0}, change", units.label), act: units.flip },
@@ -95,7 +123,7 @@ const Top = memo(function Top({ middle, tools, items }: Tops) {
     );
   return (
     <>
-      <SkipNavLink>{t("Skip to the work")}</SkipNavLink>
+      <SkipNavLink>{t("Skip to the main content")}</SkipNavLink>
       <Flex as="header" align="center" gap={{ base: 1, md: 2 }} px={{ base: 2, md: 4 }} minH="48px">
         <Home
           to="/"

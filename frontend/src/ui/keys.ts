@@ -48,6 +48,8 @@ export const KEYS: [string, string][] = [
   ["t", t("dark or light theme")],
   ["u", t("units: km/h and mm, mph and inches, knots")],
   ["/", t("search the vehicles page")],
+  ["e", t("the first field of the page")],
+  ["d", t("the drawing or plot of the page")],
   ["1 … 6", t("wheel, drive, target, sensor, signal, readout")],
   ["b", t("the bench of this installation, and back")],
   ["n", t("next stage that is not verified")],

@@ -138,10 +138,24 @@ function watchTheme(changed: () => void) {
 export const currentTheme = (): Theme => (document.documentElement.classList.contains("light") ? "light" : "dark");
 
 export function setTheme(theme: Theme) {
+  show(theme);
+  keepText("local", KEPT, theme);
+}
+
+function show(theme: Theme) {
   document.documentElement.classList.remove("dark", "light");
   document.documentElement.classList.add(theme);
   document.documentElement.style.colorScheme = theme;
-  keepText("local", KEPT, theme);
+}
+
+/** Paper is light, whatever the screen is. */
+function printLight() {
+  let before: Theme = "light";
+  window.addEventListener("beforeprint", () => {
+    before = currentTheme();
+    show("light");
+  });
+  window.addEventListener("afterprint", () => show(before));
 }
 
 /** The theme kept from last time, or the one the machine prefers. */
@@ -149,4 +163,5 @@ export function restoreTheme() {
   const kept = readKept("local", KEPT);
   const preferred: Theme = matchMedia("(prefers-color-scheme: light)").matches ? "light" : "dark";
   setTheme(kept === "light" || kept === "dark" ? kept : preferred);
+  printLight();
 }

@@ -8,6 +8,7 @@ import { Frame } from "../../ui/Frame";
 import { ChoiceField, TextField } from "../../ui/fields";
 import { fixed, today, when } from "../../ui/format";
 import { Message } from "../../ui/Message";
+import { Remove } from "../../ui/Remove";
 import { Small } from "../../ui/Small";
 import { UnitsOfVehicle } from "../../ui/units";
 import { useHeld } from "../../ui/useHeld";
@@ -275,14 +276,12 @@ function Close({ fault }: { fault: Fault }) {
         <Small disabled={close.isPending} onClick={() => close.mutate(body, { onSuccess: () => drop() })}>
           {t("Close with this cause")}
         </Small>
-        <Small
-          variant="ghost"
-          onClick={() =>
-            remove.mutate(undefined, { onSuccess: () => go(`/installation/${fault.installation}/faults`) })
-          }
-        >
-          {t("Delete this fault")}
-        </Small>
+        <Remove
+          what={t("this fault")}
+          label={t("Delete this fault")}
+          act={() => remove.mutate(undefined, { onSuccess: () => go(`/installation/${fault.installation}/faults`) })}
+          busy={remove.isPending}
+        />
         {close.error && (
           <Text role="alert" color="bad.fg" fontWeight="600">
             {refusalOf(close.error)}

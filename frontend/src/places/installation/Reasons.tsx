@@ -23,7 +23,7 @@ export const Contributions = memo(function Contributions({
   return (
     <Box>
       <Text fontSize="sm" color="fg.muted" mb={1}>
-        {t("± {0} % is made of", percent(expanded_pct))}
+        {t("Contributions to ± {0} %", percent(expanded_pct))}
       </Text>
       <Stack gap={1}>
         {contributions.map((part) => (

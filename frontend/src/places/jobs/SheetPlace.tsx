@@ -12,6 +12,7 @@ import { Frame } from "../../ui/Frame";
 import { TextField } from "../../ui/fields";
 import { when } from "../../ui/format";
 import { Message } from "../../ui/Message";
+import { Remove } from "../../ui/Remove";
 import { Small } from "../../ui/Small";
 import { UnitsOfVehicle } from "../../ui/units";
 import { useHeld } from "../../ui/useHeld";
@@ -199,9 +200,12 @@ function Closing({ sheet, by, clear }: { sheet: JobSheet; by: string; clear: boo
           {t("Create read-only link")}
         </Small>
         {!sheet.signed_at && (
-          <Small color="bad.fg" onClick={() => remove.mutate()} disabled={remove.isPending}>
-            {t("Remove this sheet")}
-          </Small>
+          <Remove
+            what={sheet.title}
+            label={t("Remove this sheet")}
+            act={() => remove.mutate()}
+            busy={remove.isPending}
+          />
         )}
       </Flex>
       {share.data && sheet.links.some((link) => link.id === share.data?.id) && (

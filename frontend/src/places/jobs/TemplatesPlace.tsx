@@ -6,6 +6,7 @@ import { refusalOf } from "../../recordings/sending";
 import { Frame } from "../../ui/Frame";
 import { ChoiceField, TextField } from "../../ui/fields";
 import { Pending } from "../../ui/Pending";
+import { Remove } from "../../ui/Remove";
 import { Small, without } from "../../ui/Small";
 import { Tick } from "../../ui/Tick";
 import { useHeld } from "../../ui/useHeld";
@@ -105,13 +106,7 @@ export default function TemplatesPlace() {
                 {t("{0}, steps: {1}", item.job.title, item.job.steps.length)}
               </Text>
               <Small onClick={() => edit({ id: item.id, version: item.version, job: item.job })}>{t("Change")}</Small>
-              <Small
-                variant="ghost"
-                aria-label={t("Remove {0}", item.job.title)}
-                onClick={() => remove.mutate(item.id)}
-              >
-                ✕
-              </Small>
+              <Remove what={item.job.title} act={() => remove.mutate(item.id)} busy={remove.isPending} />
             </Flex>
           ))}
         </Stack>

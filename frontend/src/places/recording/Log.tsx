@@ -7,6 +7,7 @@ import { between } from "../../recordings/between";
 import { type RecordingOut, usePlot } from "../../recordings/queries";
 import { useAddressed } from "../../ui/address";
 import { figure, fixed } from "../../ui/format";
+import { Failing } from "../../ui/Pending";
 import { type Pointer, usePointed } from "../../ui/pointer";
 import { useUnits } from "../../ui/units";
 import { useSettled } from "../../ui/useSettled";
@@ -158,6 +159,7 @@ export function Log({ recording, groups, along, other, pointer, point, press }: 
         );
       })}
       <Flex gap={3} wrap="wrap" align="center">
+        <Failing asked={plot} />
         <Zoom whole={whole} span={span} zoom={zoom} />
         <At pointer={pointer} toX={along && toX} />
       </Flex>

@@ -6,6 +6,7 @@ import { refusalOf } from "../../recordings/sending";
 import { TextField } from "../../ui/fields";
 import { figure, fixed } from "../../ui/format";
 import { Pending } from "../../ui/Pending";
+import { Remove } from "../../ui/Remove";
 import { Small } from "../../ui/Small";
 import { useHeld } from "../../ui/useHeld";
 import { t } from "../../ui/words";
@@ -76,9 +77,7 @@ export function DueList({ vehicle }: { vehicle: number }) {
             <PutOff
               put={(postponed_to, reason) => changeDue.mutate({ id: item.id, done: false, postponed_to, reason })}
             />
-            <Small variant="ghost" aria-label={t("Remove {0}", item.text)} onClick={() => removeDue.mutate(item.id)}>
-              ✕
-            </Small>
+            <Remove what={item.text} act={() => removeDue.mutate(item.id)} busy={removeDue.isPending} />
           </Flex>
         ))}
       </Stack>
@@ -167,10 +166,10 @@ function NewDue({ vehicle }: { vehicle: number }) {
   const change = (some: Partial<typeof held>) => set({ ...held, ...some });
   return (
     <details>
-      <summary style={{ cursor: "pointer", minHeight: 32, marginTop: 8 }}>{t("Add what is due")}</summary>
+      <summary style={{ cursor: "pointer", minHeight: 32, marginTop: 8 }}>{t("Add a due item")}</summary>
       <Grid templateColumns="repeat(auto-fit, minmax(150px, 1fr))" gap={3} mt={1}>
         <TextField
-          label={t("What is to be done")}
+          label={t("Work to be done")}
           value={held.text}
           change={(text) => change({ text })}
           testId="due-text"
@@ -186,14 +185,14 @@ function NewDue({ vehicle }: { vehicle: number }) {
         />
         <TextField label={t("At hours")} unit="h" numeric value={held.hours} change={(hours) => change({ hours })} />
         <TextField
-          label={t("Again every")}
+          label={t("Repeat every")}
           unit={t("months")}
           numeric
           value={held.months}
           change={(months) => change({ months })}
         />
         <TextField
-          label={t("Again every")}
+          label={t("Repeat every")}
           unit="km"
           numeric
           value={held.every}

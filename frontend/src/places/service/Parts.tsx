@@ -4,6 +4,7 @@ import { refusalOf } from "../../recordings/sending";
 import { ChoiceField, TextField } from "../../ui/fields";
 import { today } from "../../ui/format";
 import { Pending } from "../../ui/Pending";
+import { Remove } from "../../ui/Remove";
 import { Small } from "../../ui/Small";
 import { useHeld } from "../../ui/useHeld";
 import { t } from "../../ui/words";
@@ -69,9 +70,7 @@ export function Parts({ vehicle }: { vehicle: number }) {
                 {t("Removed today")}
               </Small>
             )}
-            <Small variant="ghost" aria-label={t("Delete {0}", part.name)} onClick={() => removePart.mutate(id)}>
-              ✕
-            </Small>
+            <Remove what={part.name} act={() => removePart.mutate(id)} busy={removePart.isPending} />
           </Flex>
         ))}
       </Stack>

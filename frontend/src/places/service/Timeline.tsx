@@ -7,6 +7,7 @@ import { refusalOf } from "../../recordings/sending";
 import { ChoiceField, TextField } from "../../ui/fields";
 import { today, when } from "../../ui/format";
 import { Pending } from "../../ui/Pending";
+import { Remove } from "../../ui/Remove";
 import { Small } from "../../ui/Small";
 import { useHeld } from "../../ui/useHeld";
 import { t } from "../../ui/words";
@@ -87,13 +88,11 @@ export function Timeline({ vehicle }: { vehicle: number }) {
               </Text>
             </Box>
             {item.note !== null && (
-              <Small
-                variant="ghost"
-                aria-label={t("Remove {0}", item.text)}
-                onClick={() => item.note !== null && removeNote.mutate(item.note)}
-              >
-                ✕
-              </Small>
+              <Remove
+                what={item.text}
+                act={() => item.note !== null && removeNote.mutate(item.note)}
+                busy={removeNote.isPending}
+              />
             )}
           </Flex>
         ))}

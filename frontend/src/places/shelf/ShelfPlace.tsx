@@ -5,6 +5,7 @@ import { Frame } from "../../ui/Frame";
 import { TextField } from "../../ui/fields";
 import { Message } from "../../ui/Message";
 import { Pending } from "../../ui/Pending";
+import { Remove } from "../../ui/Remove";
 import { Small } from "../../ui/Small";
 import { useHeld } from "../../ui/useHeld";
 import { t } from "../../ui/words";
@@ -76,7 +77,6 @@ export default function ShelfPlace() {
 /** One part: what is written on it, and what is known of it. */
 function Row({ part }: { part: ShelfPart }) {
   const [label, edit] = useHeld<PartLabel | null>(`shelf part ${part.id}`, null);
-  const [asked, ask] = useState(false);
   const [relabel, remove] = [useRelabel(), useTakeOff()];
   const refused = relabel.error && refusalOf(relabel.error);
   const save = () =>
@@ -93,20 +93,7 @@ function Row({ part }: { part: ShelfPart }) {
           </Text>
         </Box>
         {!label && <Small onClick={() => edit(part.label)}>{t("Change")}</Small>}
-        {asked ? (
-          <>
-            <Small colorPalette="signal" onClick={() => remove.mutate(part.id)} disabled={remove.isPending}>
-              {t("Remove {0}", part.label.name ?? "")}
-            </Small>
-            <Small variant="ghost" onClick={() => ask(false)}>
-              {t("Keep it")}
-            </Small>
-          </>
-        ) : (
-          <Small variant="ghost" aria-label={t("Remove {0}", part.label.name ?? "")} onClick={() => ask(true)}>
-            ✕
-          </Small>
-        )}
+        <Remove what={part.label.name ?? ""} act={() => remove.mutate(part.id)} busy={remove.isPending} />
       </Flex>
       {label && (
         <>

@@ -119,7 +119,7 @@ function Sheet({ id, result }: { id: number; result: Out }) {
 
 const FIELDS = [
   { name: "speed_kmh", label: t("True speed"), unit: "km/h", hint: t("100 km/h, 60 mph") },
-  { name: "tolerance_pct", label: t("Circumferences may differ by"), unit: "%", hint: "0.5, 2" },
+  { name: "tolerance_pct", label: t("Permitted difference of circumferences"), unit: "%", hint: "0.5, 2" },
   { name: "track_mm", label: t("Track"), unit: "mm", hint: t("1450 mm, 57in") },
   { name: "radius_m", label: t("Radius of a left turn"), unit: "m", hint: t("6, 20 ft") },
 ] as const;

@@ -68,7 +68,7 @@ export function CoastTimer({ vehicle, unit }: { vehicle: number; unit: string })
               if (spoken) say(t("Running. Press at {0}.", speeds.to));
             }}
           >
-            {t("It passes {0} now", speeds.from)}
+            {t("Passing {0} now", speeds.from)}
           </Button>
         ) : (
           <Button
@@ -81,7 +81,7 @@ export function CoastTimer({ vehicle, unit }: { vehicle: number; unit: string })
               if (spoken) say(t("{0} seconds", fixed(passed, 1)));
             }}
           >
-            {t("It passes {0} now", speeds.to)}
+            {t("Passing {0} now", speeds.to)}
           </Button>
         )}
         {took !== null && (

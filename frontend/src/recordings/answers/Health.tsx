@@ -37,7 +37,7 @@ export function Health({ recording }: { recording: RecordingOut }) {
     spike: t("spike"),
     stuck: t("stuck"),
     low: t("nothing at low speed"),
-    high: t("behind at high speed"),
+    high: t("late at high speed"),
     ripple: t("ripple"),
     gap: t("nothing recorded"),
   };

@@ -39,7 +39,7 @@ export function Slip({ recording }: { recording: RecordingOut }) {
           <Meant term="dead_band" />
           <Text color="fg.muted" fontSize="sm">
             {t(
-              "Noise {0} % a sample; the driven wheel's channel is {1} s behind. Less torque is often the better cure than a larger dead band.",
+              "Noise {0} % per sample; the driven wheel's channel is {1} s late. Less torque is often the better cure than a larger dead band.",
               fixed(found.noise_pct, 2),
               signed(found.lag_s, 2),
             )}

@@ -7,6 +7,7 @@ import type { Curve } from "../../../drawings/RecordingPlot";
 import { type Span, Zoom } from "../../../drawings/Zoom";
 import { type Proof, type RecordingOut, usePlot, type Wanted } from "../../../recordings/queries";
 import { fixed } from "../../../ui/format";
+import { Failing } from "../../../ui/Pending";
 import { Small } from "../../../ui/Small";
 import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
@@ -91,6 +92,7 @@ export function DrawnDrive({ recording, wanted, hold, proof }: Omit<CheckedProps
           }
         />
       </Suspense>
+      <Failing asked={plot} />
       <Zoom whole={whole} span={span} zoom={zoom} />
       <Flex gap={2} wrap="wrap" align="center" mt={2}>
         {(["leave", "use"] as const).map((kind) => (

@@ -1,6 +1,7 @@
 import { Box, Grid, Stack, Table, Text } from "@chakra-ui/react";
 import type { Schemas } from "../../../api/client";
 import { digits, signed } from "../../../ui/format";
+import { Pending } from "../../../ui/Pending";
 import { Small } from "../../../ui/Small";
 import { TableRoot } from "../../../ui/TableRoot";
 import { useUnits } from "../../../ui/units";
@@ -17,7 +18,8 @@ export function Ratio() {
   const { evaluated, set } = useEditing();
   const { show, scale, speedUnit } = useUnits();
   const conversion = evaluated.result.signal_detail.conversion;
-  const view = useSignal(evaluated.document).data;
+  const asked = useSignal(evaluated.document);
+  const view = asked.data;
   const ways = view?.ways ?? [];
   if (!conversion)
     return (
@@ -101,7 +103,7 @@ export function Ratio() {
           ))}
         </Table.Body>
       </TableRoot>
-      {view && <OverRange rows={view.over_range} />}
+      {view ? <OverRange rows={view.over_range} /> : <Pending asked={asked} text={t("Computing …")} />}
       <Text fontSize="sm" color="fg.muted">
         {t(
           "Exact: {0} pulses out for each one in. Prove it with the test card on the bench.",

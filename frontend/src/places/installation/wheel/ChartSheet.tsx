@@ -72,6 +72,7 @@ export function ChartSheet({
             )}
             <Button
               variant="outline"
+              disabled={!chart.data}
               onClick={() =>
                 setRows(
                   (chart.data?.rows ?? []).map((row) => ({

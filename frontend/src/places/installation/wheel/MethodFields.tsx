@@ -138,7 +138,7 @@ function Repeats({ path, of }: { path: string; of: string }) {
         }}
       >
         <TextField
-          label={t("{0}, once more", label)}
+          label={t("{0}, repeat", label)}
           value={next}
           change={setNext}
           unit={own("mm")[0]}
