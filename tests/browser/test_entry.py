@@ -69,7 +69,7 @@ class Entry(BrowserTestCase):
         page.get_by_text("Settings card, and where it has its figure from").click()
         page.get_by_role("button", name="+ Clock").click()
         self.field("readouts.0.other_settings.0.set_to").fill("24 h")
-        self.expect_saved(3)
+        self.expect_saved()
         page.reload()
         expect(self.field("readouts.0.other_settings.0.set_to")).to_have_value("24 h")
         expect(page.get_by_role("button", name="+ Clock")).to_have_count(0)

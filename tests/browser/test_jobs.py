@@ -260,13 +260,13 @@ class Jobs(JobCase):
         expect(open_sheet).to_be_visible()
         page.get_by_test_id("stage-sheets").get_by_role("button", name="Change of the wheel").click()
         expect(page.get_by_test_id("known-torque_wheel")).to_contain_text("90 N·m, from the manual")
+        expect(page.get_by_test_id("value-torque_wheel")).to_have_value("90")
         page.get_by_role("button", name="Remove this sheet").click()
         page.get_by_role("button", name="Keep it").click()
         page.get_by_role("button", name="Remove this sheet").click()
-        page.get_by_role("button", name="Remove Change of the wheel").click()
+        page.get_by_role("button", name="Remove for good").click()
         expect(page.get_by_role("heading", name="Job sheets")).to_be_visible()
         expect(page.get_by_test_id("sheets")).not_to_contain_text("Change of the wheel")
-        expect(page.get_by_test_id("value-torque_wheel")).to_have_value("90")
 
     def test_a_first_visit_says_when_the_sheet_opens_without_network(self) -> None:
         """No page was loaded twice, nothing was looked at before."""

@@ -81,7 +81,7 @@ class Service(BrowserTestCase):
         page.get_by_role("button", name="Remove Hours 152.5.").click()
         page.get_by_role("button", name="Keep it").click()
         page.get_by_role("button", name="Remove Hours 152.5.").click()
-        page.get_by_role("button", name="Remove Hours 152.5.").click()
+        page.get_by_role("button", name="Remove for good").click()
         expect(timeline.get_by_role("listitem")).to_have_count(2)
         file = {"name": "timeline.json", "mimeType": "application/json", "buffer": kept}
         page.get_by_test_id("timeline-file").set_input_files(file)  # type: ignore[arg-type]

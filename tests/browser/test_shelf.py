@@ -56,6 +56,6 @@ class Shelf(BrowserTestCase):
         page.get_by_role("button", name="Keep it").click()
         expect(page.get_by_text("Tip sensor, long")).to_be_visible()
         page.get_by_role("button", name="Remove Tip sensor, long").click()
-        page.get_by_role("button", name="Remove Tip sensor, long").click()
+        page.get_by_role("button", name="Remove for good: Tip sensor, long").click()
         expect(page.get_by_text("Tip sensor, long")).to_have_count(0)
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), PHONE["width"])

@@ -39,8 +39,8 @@ export function Frame({
   // biome-ignore lint/correctness/useExhaustiveDependencies: another page begins at its top; Back returns to its place
   useEffect(() => {
     if (!back) window.scrollTo(0, 0);
+    moved ||= location.pathname !== FIRST;
     if (moved) beginAtHeading();
-    moved = true;
   }, []);
   return (
     <Flex direction="column" minH="100dvh">
@@ -60,7 +60,8 @@ export function Frame({
 }
 
 const NOTHING: MenuItem[] = [];
-/** Whether this is another page than the first. */
+const FIRST = location.pathname;
+/** Whether somebody has gone from the page that was loaded to another. */
 let moved = false;
 
 /** What was pressed is gone with its page: the next Tab, and what is read aloud, begin at the heading of the new one. */
