@@ -103,6 +103,7 @@ def main() -> None:
         page.get_by_role("button", name="Open the demo workshop").wait_for()
         page.get_by_role("button", name="Open the demo workshop").click()
         page.get_by_role("heading", name="Vehicles").wait_for()
+        page.get_by_test_id("installation-row").first.wait_for()
         take(page, "vehicles")
         page.goto(address + "new")
         page.get_by_label("True road speed on a dash").check()
