@@ -478,6 +478,7 @@ class Paper(BrowserTestCase):
         text = "".join(part.extract_text() for part in PdfReader(io.BytesIO(page.pdf(print_background=True))).pages)
         self.assertIn("40796", text)
         self.assertIn("Dotterel / Slip log", text.replace("\n", " "))
+        self.assertIn("exact 40795.9", text.replace("\n", " "))
         for pressed in ("Menu", "Add readout", "Go to the wheel"):
             self.assertNotIn(pressed, text)
         self.assertEqual(page.evaluate("document.documentElement.className"), "dark")

@@ -9,6 +9,7 @@ export function Exact({ value, unit, children }: { value: number; unit: string; 
   return (
     <chakra.button
       type="button"
+      className="exact"
       onClick={() => show(!all)}
       aria-pressed={all}
       aria-label={all ? t("{0}, all digits", full) : t("{0}, show all digits", children)}
