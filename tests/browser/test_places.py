@@ -195,6 +195,10 @@ class Places(BrowserTestCase):
         expect(page.get_by_test_id("shown-kmh")).to_have_text("nothing")
         expect(end).to_contain_text("would show 102 km/h")
         expect(end).to_contain_text("✕ A reed sensor cannot detect this target")
+        self.expect_saved()
+        self.open_installation("Whimbrel", "readout")
+        expect(page.get_by_test_id("would-show")).to_contain_text("± 0.16 %, if 1455")  # nothing is read back yet
+        self.open_installation("Dotterel", "sensor")
         expect(page.locator("[data-stage=sensor]").get_by_role("img", name="blocking finding")).to_be_visible()
         expect(page.locator("[data-finding='sensor.blind']")).to_contain_text("Use one of")
         self.expect_saved()

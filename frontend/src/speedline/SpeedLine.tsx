@@ -82,7 +82,7 @@ export const SpeedLine = memo(function SpeedLine({
               name={name}
               number={place + 1}
               label={stageLabel(name, onWater)}
-              {...keyFigure(result, name, catalogue, sensorKind, show)}
+              {...keyFigure(result, name, catalogue, { sensorKind, onWater, show })}
               stage={result.stages.find((item) => item.stage === name)}
               severity={result.findings.find((finding) => finding.stage === name)?.severity}
               problems={problemsOf(problems, name)}
@@ -96,6 +96,7 @@ export const SpeedLine = memo(function SpeedLine({
         shown={result.shown}
         findings={result.findings}
         now={now}
+        counts={result.readouts[0]?.entry === "counts"}
         stale={
           failed
             ? t("Last good figures: the server failed, trying again")
@@ -125,8 +126,7 @@ function keyFigure(
   result: Evaluation,
   name: StageName,
   catalogue: Catalogue,
-  sensorKind: string,
-  show: ReturnType<typeof useUnits>["show"],
+  { sensorKind, onWater, show }: { sensorKind: string; onWater: boolean; show: ReturnType<typeof useUnits>["show"] },
 ): { value: string; unit: string } {
   if (name === "sensor") {
     const label = catalogue.sensors.find((sensor) => sensor.code === sensorKind)?.label ?? sensorKind;
@@ -134,7 +134,10 @@ function keyFigure(
   }
   const key = result.stages.find((item) => item.stage === name)?.figures[0];
   if (!key) return { value: "", unit: "" };
-  const units: Partial<Record<StageName, string>> = { drive: t("per wheel turn"), target: t("per turn") };
+  const units: Partial<Record<StageName, string>> = {
+    drive: onWater ? t("per paddle turn") : t("per wheel turn"),
+    target: t("per turn"),
+  };
   if (name === "readout") return { value: figure(key.value), unit: key.unit };
   const [value, unit] = show(key.value, key.unit, key.relative_standard_uncertainty_pct);
   return { value, unit: units[name] ?? unit };
@@ -194,10 +197,10 @@ const Station = memo(function Station(props: StationProps) {
 export const unfinished = (problems: readonly FieldProblem[]) =>
   problems.length > 0 && problems.every((problem) => problem.missing);
 
-type EndProps = Pick<Evaluation, "shown" | "findings"> & { now?: ShownNow; stale: string | false };
+type EndProps = Pick<Evaluation, "shown" | "findings"> & { now?: ShownNow; counts: boolean; stale: string | false };
 
 /** What the display shows in the end; with a blocked or failed stage that is not what its setting says. */
-const End = memo(function End({ shown, findings, now, stale }: EndProps) {
+const End = memo(function End({ shown, findings, now, counts, stale }: EndProps) {
   const { show } = useUnits();
   const really = useShownNow();
   const would = show(shown.shown_kmh, "km/h", shown.relative_standard_uncertainty_pct);
@@ -245,7 +248,14 @@ const End = memo(function End({ shown, findings, now, stale }: EndProps) {
         {unit && <Text color="chalk.dim">{unit}</Text>}
         <Text fontSize={{ base: "xs", md: "sm" }} color="chalk.dim" fontFamily="body" data-testid="would-show">
           {otherwise ? (
-            t("would show {0}, ± {1} %", would.join(" "), percent(shown.expanded_uncertainty_pct))
+            counts ? (
+              shown.condition
+            ) : (
+              listed(
+                t("would show {0}, ± {1} %", would.join(" "), percent(shown.expanded_uncertainty_pct)),
+                shown.condition,
+              )
+            )
           ) : (
             <>
               ± {percent(shown.expanded_uncertainty_pct)} %,{" "}
