@@ -18,6 +18,7 @@ from speedchain.fields.purposes import Purpose, SensedAt, VehicleKind
 from speedchain.fields.quantities import Circumference, Speed
 from speedchain.fields.texts import Name, Plain
 from speedchain.stages.findings import Severity
+from speedchain.vehicle import FromAbove
 from speedchain.vehicle.sheet import SheetSettings, VehicleSheet
 from speedchain.vehicle.tyre_change import NewTyre
 from speedchain.views.implied_setting import ImpliedSetting
@@ -325,6 +326,7 @@ class VehicleSheetOut(Schema):
     version: int
     settings: SheetSettings
     sheet: VehicleSheet
+    from_above: FromAbove
 
 
 class RevisionLine(Schema):

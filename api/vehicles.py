@@ -28,7 +28,8 @@ from api.schemas import (
     VehicleSheetOut,
 )
 from speedchain import Installation, read_installation
-from speedchain.vehicle.sheet import SheetSettings, vehicle_sheet
+from speedchain.vehicle import from_above
+from speedchain.vehicle.sheet import settings_from, vehicle_sheet
 from workshop.access import chart_from, one_of, vehicles_of, workshop_of
 from workshop.bin import BinItem, Kind, bin_of, restore
 from workshop.installations import add_installation as add_installation_to
@@ -177,17 +178,18 @@ def set_sheet(request: SignedIn, vehicle_id: int, body: SheetIn) -> HttpResponse
 
 def _sheet(user: User, vehicle_id: int) -> HttpResponse:
     vehicle = one_of(vehicles_of(user), vehicle_id)
-    settings = SheetSettings.model_validate(vehicle.sheet)
     described = _described([vehicle], vehicle.workshop)[0]
     documents = dict(heads_of([vehicle]).values_list("installation_id", "document"))
     installations = [
         (installation.id, read_installation(documents[installation.id])) for installation in described.installations
     ]
+    settings = settings_from(vehicle.sheet, [installation for _, installation in installations])
     found = VehicleSheetOut(
-        vehicle=VehicleOut.of(vehicle, (), described.unreadable),
+        vehicle=described,
         version=vehicle.sheet_version,
         settings=settings,
         sheet=vehicle_sheet(tuple(installations), settings, chart_from(vehicle.workshop.cycle_chart)),
+        from_above=from_above(described.kind, [(number, item.sensed_at) for number, item in installations]),
     )
     return HttpResponse(found.model_dump_json(), content_type="application/json")
 

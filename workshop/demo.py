@@ -68,8 +68,9 @@ def load_demo(*, recordings: bool = True) -> bool:
     Member.objects.create(user=user, workshop=workshop, role=world["role"])
     for described in world["vehicles"]:
         vehicle = add_vehicle(user, described["name"], described["kind"], described["note"])
-        sheet = SheetSettings(**described.get("sheet", {})).model_dump(mode="json")
-        save_sheet(user, vehicle.pk, vehicle.sheet_version, sheet)
+        if "sheet" in described:
+            sheet = SheetSettings(**described["sheet"]).model_dump(mode="json")
+            save_sheet(user, vehicle.pk, vehicle.sheet_version, sheet)
         for name in described["installations"]:
             history = json.loads((FOLDER / f"{name}.json").read_text("utf-8"))
             _relive(vehicle, history["first"], history["then"], user)

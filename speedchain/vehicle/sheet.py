@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
-from typing import NamedTuple
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Any, NamedTuple
 
 from pydantic import model_validator
 
@@ -58,6 +58,19 @@ class SheetSettings(Part):
                 path="radius_m",
             )
         return self
+
+
+def settings_from(kept: Mapping[str, Any], installations: Sequence[Installation]) -> SheetSettings:
+    """The settings as they are kept; a speed that was never stated is the check speed of the first installation.
+
+    Examples
+    --------
+    >>> from speedchain.document.installation import example_installation
+    >>> settings_from({}, [example_installation().model_copy(update={"check_speed_kmh": 18.52})]).speed_kmh
+    18.52
+    """
+    usual = {"speed_kmh": installations[0].check_speed_kmh} if installations else {}
+    return SheetSettings.model_validate(usual | dict(kept))
 
 
 @result

@@ -6,7 +6,8 @@ from collections.abc import Sequence
 
 from speedchain.document import Installation, read_installation
 from speedchain.evaluation import evaluate
-from speedchain.fields import InputError, SpeedchainError, Words, text_of
+from speedchain.fields import InputError, SpeedchainError, Words, joined, text_of
+from speedchain.readout import ReadoutResult
 from speedchain.results import result
 from speedchain.wheel import CYCLE_CHART, Chart
 
@@ -83,7 +84,14 @@ def _settings(of_wheel: Installation, of_reader: Installation, *, chart: Chart, 
         readouts = evaluate(read_installation(document), chart).readouts
     except SpeedchainError:
         return ["" for _ in of_reader.readouts]
-    return [
-        text_of("{0} {1}", found.to_type.text, found.unit) if found.entry == "typed" else found.action
-        for found in readouts
-    ]
+    return [_setting(found) for found in readouts]
+
+
+def _setting(found: ReadoutResult) -> Words:
+    """What is entered: of a table every row; where nothing is entered, what is done instead."""
+    if found.entry != "typed":
+        return found.action
+    if found.table:
+        rows = [text_of("{0:g} Hz at {1:g} km/h", row.to_type_hz, row.speed_kmh) for row in found.table]
+        return joined("; ", rows)
+    return text_of("{0} {1}", found.to_type.text, found.unit)

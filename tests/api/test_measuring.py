@@ -117,6 +117,18 @@ class Sheet(ApiTestCase):
         self.assertTrue(body["problems"][0]["path"].endswith("radius_m"))
         self.assertEqual(body["problems"][0]["limit"], "at least 0.75 m")
 
+    def test_seen_from_above_at_the_check_speed_until_another_is_stated(self) -> None:
+        made = self.send("post", "/vehicles", {"name": "Knot", "kind": "land_yacht"}).json()
+        given = document(CAR, vehicle_kind="land_yacht", sensed_at="rear_left", check_speed_kmh=60)
+        other = self.send("post", f"/vehicles/{made['id']}/installations", given).json()
+        result = self.send("get", f"/vehicles/{made['id']}/sheet").json()
+        self.assertEqual(result["sheet"]["speed_kmh"], 60)
+        self.assertEqual(
+            result["from_above"]["sensors"], [{"installation": other["id"], "along": "rear", "across": "left"}]
+        )
+        self.assertEqual(len(result["from_above"]["wheels"]), 3)
+        self.assertEqual([item["state"] for item in result["vehicle"]["installations"]], ["unverified"])
+
     def test_a_vehicle_without_installations_has_an_empty_sheet(self) -> None:
         empty = self.send("post", "/vehicles", {"name": "Knot", "kind": "kart"}).json()
         self.assertEqual(self.send("get", f"/vehicles/{empty['id']}/sheet").json()["sheet"]["rows"], [])

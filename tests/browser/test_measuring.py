@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from django.contrib.auth.models import User
 from playwright.sync_api import expect
 
@@ -222,9 +224,16 @@ class Vehicle(BrowserTestCase):
         rows = page.get_by_test_id("sheet").get_by_role("row")
         expect(rows).to_have_count(5)
         expect(rows.nth(2)).to_contain_text("801")
+        seen = page.get_by_test_id("from-above")
+        expect(seen.get_by_role("link", name=FRONT)).to_contain_text("nothing")
+        expect(seen.get_by_role("link", name=FRONT)).to_contain_text("Blocked")
+        expect(seen.get_by_role("img")).to_have_accessible_name(
+            re.compile("front at the top.*Old gauge, cable, Shaft or gearbox: 107.26 km/h, Not verified")
+        )
         expect(page.get_by_test_id("slip")).to_contain_text("+1.70 %")
         self.field("sheet-speed_kmh").fill("70 mph")
         expect(rows.nth(2)).to_contain_text("902")
+        expect(seen.get_by_role("link", name="Old gauge")).to_contain_text("120.83 km/h")
         self.field("sheet-radius_m").fill("in circles")
         expect(page.get_by_text("is not a valid radius of the turn")).to_be_visible()
         expect(rows.nth(2)).to_contain_text("902")

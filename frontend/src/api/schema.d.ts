@@ -3246,6 +3246,16 @@ export interface components {
          */
         FindingCode: "wheel.marking" | "wheel.like_a_diameter" | "wheel.tread_above_new" | "wheel.paddle_run" | "wheel.methods_disagree" | "wheel.runs_scatter" | "wheel.observed_otherwise" | "target.turns_otherwise" | "wheel.observed_before" | "drive.driven_wheel" | "drive.one_wheel_on_stand" | "drive.range" | "drive.freewheel" | "drive.driven_gear" | "target.brake_control_count" | "target.not_ferrous" | "target.missing_tooth" | "target.shallow" | "target.too_fine" | "target.bolt_heads" | "target.uneven" | "sensor.dynamo" | "sensor.optical_dirt" | "sensor.blind" | "sensor.too_fast" | "sensor.supply" | "sensor.too_hot" | "placement.bracket" | "placement.pole" | "placement.pole_unknown" | "placement.double" | "placement.reed_end" | "placement.no_window" | "placement.no_window_off_target" | "placement.no_window_magnet" | "placement.touches" | "placement.too_weak" | "placement.maker_gap" | "placement.maker_disagrees" | "placement.barely" | "placement.channels_together" | "placement.channels_close" | "placement.clocked_wrong" | "signal.ratio" | "signal.comparator" | "signal.no_pull_up" | "signal.no_load" | "signal.load_too_large" | "signal.maybe_two_wire" | "signal.slow_rise" | "signal.no_fuse" | "signal.ignition" | "signal.shield" | "signal.shared_loaded" | "signal.vr_slow" | "signal.over_driven" | "signal.low_level" | "signal.high_level" | "signal.over_voltage" | "signal.too_fast" | "signal.short_pulse" | "signal.bounce" | "signal.bounce_too_fast" | "signal.ratio_error" | "signal.wraps" | "readout.out_of_range" | "readout.out_of_range_per_turn" | "readout.unusual_setting" | "readout.unusual_setting_per_turn" | "readout.chart_neighbour" | "readout.not_learned" | "readout.fixed_off" | "readout.test_before" | "readout.learn_again" | "readout.count_not_accepted" | "readout.under_reads" | "readout.may_under_read" | "readout.above_range" | "readout.far_off" | "readout.past_the_end" | "readout.not_enterable" | "readout.too_slow" | "purpose.false_slip" | "purpose.brake_at_wheel" | "purpose.shaft" | "purpose.assist" | "purpose.assist_limit" | "purpose.paddle" | "purpose.paddle_fast" | "purpose.two_channels" | "test.spin_failed" | "test.magnet_failed" | "test.bench_failed" | "test.signed_red" | "sheet.parity" | "sheet.four_wheels" | "sheet.slip_needs_two" | "sheet.factors" | "sheet.false_slip";
         /**
+         * FromAbove
+         * @description Wheels of a vehicle, and what is sensed where; an installation whose place is not stated is not among them.
+         */
+        FromAbove: {
+            /** Wheels */
+            wheels: components["schemas"]["WheelAt"][];
+            /** Sensors */
+            sensors: components["schemas"]["SensorAt"][];
+        };
+        /**
          * Parity
          * @description Equal counts, and circumferences within the tolerance.
          */
@@ -3262,6 +3272,24 @@ export interface components {
             within: boolean;
             /** Text */
             text: string;
+        };
+        /**
+         * SensorAt
+         * @description The place that an installation senses.
+         */
+        SensorAt: {
+            /** Installation */
+            installation: number;
+            /**
+             * Along
+             * @enum {string}
+             */
+            along: "front" | "middle" | "rear";
+            /**
+             * Across
+             * @enum {string}
+             */
+            across: "left" | "centre" | "right";
         };
         /**
          * SheetRow
@@ -3382,6 +3410,23 @@ export interface components {
             version: number;
             settings: components["schemas"]["SheetSettings"];
             sheet: components["schemas"]["VehicleSheet"];
+            from_above: components["schemas"]["FromAbove"];
+        };
+        /**
+         * WheelAt
+         * @description A wheel of the vehicle.
+         */
+        WheelAt: {
+            /**
+             * Along
+             * @enum {string}
+             */
+            along: "front" | "middle" | "rear";
+            /**
+             * Across
+             * @enum {string}
+             */
+            across: "left" | "centre" | "right";
         };
         /**
          * SheetIn

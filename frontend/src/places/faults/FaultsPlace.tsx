@@ -36,7 +36,14 @@ export default function FaultsPlace() {
         <Stack gap={2} mt={3} data-testid="faults">
           {faults.data?.items.map((item) => (
             <Box key={item.id} bg="bg.panel" borderRadius="md" px={4} py={2}>
-              <Go to={`/fault/${item.id}`} textDecoration="underline" color="signal.fg" fontWeight="600">
+              <Go
+                to={`/fault/${item.id}`}
+                textDecoration="underline"
+                color="signal.fg"
+                fontWeight="600"
+                display="inline-block"
+                py={2}
+              >
                 {item.text}
               </Go>
               <Text fontSize="sm" color="fg.muted">

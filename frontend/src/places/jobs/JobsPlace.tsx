@@ -40,7 +40,14 @@ export default function JobsPlace() {
           {jobs.data?.sheets.map((sheet) => (
             <Flex key={sheet.id} bg="bg.panel" borderRadius="md" px={4} py={2} gap={3} align="center" wrap="wrap">
               <Box flex="1" minW="200px">
-                <Go to={`/sheet/${sheet.id}`} fontWeight="600" textDecoration="underline" color="signal.fg">
+                <Go
+                  to={`/sheet/${sheet.id}`}
+                  fontWeight="600"
+                  textDecoration="underline"
+                  color="signal.fg"
+                  display="inline-block"
+                  py={2}
+                >
                   {sheet.title}
                 </Go>
                 <Text fontSize="sm" color="fg.muted">

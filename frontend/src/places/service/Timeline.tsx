@@ -77,7 +77,7 @@ export function Timeline({ vehicle }: { vehicle: number }) {
             </Text>
             <Box flex="1" minW="200px">
               {item.link ? (
-                <Go to={item.link} textDecoration="underline" color="signal.fg">
+                <Go to={item.link} textDecoration="underline" color="signal.fg" display="inline-block" py={2}>
                   {item.text}
                 </Go>
               ) : (

@@ -19,6 +19,7 @@ import { UnitsOfVehicle, useUnits } from "../../ui/units";
 import { listed, t } from "../../ui/words";
 import { labelAt } from "../installation/schema";
 import { Corners } from "./Corners";
+import { FromAbove } from "./FromAbove";
 
 const Jump = chakra(Link);
 
@@ -62,7 +63,37 @@ function Sheet({ id, result }: { id: number; result: Out }) {
             {t("Service and timeline")}
           </Jump>
         </Flex>
-        <Settings id={id} settings={result.settings} version={result.version} />
+        <Grid
+          templateColumns={{ base: "1fr", lg: sheet.rows.length > 0 ? "3fr 2fr" : "1fr" }}
+          gap={3}
+          alignItems="start"
+        >
+          {sheet.rows.length > 0 && (
+            <Guarded part={t("The picture")} again={sheet}>
+              <Box bg="bg.panel" p={3} borderRadius="md">
+                <FromAbove result={result} />
+              </Box>
+            </Guarded>
+          )}
+          <Stack gap={3}>
+            <Settings id={id} result={result} />
+            {sheet.findings.map((finding) => (
+              <FindingBox key={finding.code + finding.message} finding={finding} />
+            ))}
+            {sheet.parity && (
+              <Box bg="bg.panel" px={4} py={3} borderRadius="md" data-testid="parity">
+                <Text fontWeight="600">
+                  {sheet.parity.counts_equal && sheet.parity.within
+                    ? t("✓ Wheels match for the brake-control unit.")
+                    : t("! Wheels do not match for the brake-control unit.")}{" "}
+                  <Text as="span" fontWeight="400">
+                    {sheet.parity.text}
+                  </Text>
+                </Text>
+              </Box>
+            )}
+          </Stack>
+        </Grid>
         {vehicle.unreadable?.map((installation) => (
           <Message
             key={installation.id}
@@ -81,24 +112,9 @@ function Sheet({ id, result }: { id: number; result: Out }) {
           </Box>
         ) : (
           <Stack gap={3} mt={3}>
-            {sheet.findings.map((finding) => (
-              <FindingBox key={finding.code + finding.message} finding={finding} />
-            ))}
             <Guarded part={t("The table")} again={sheet}>
               <Installations sheet={sheet} />
             </Guarded>
-            {sheet.parity && (
-              <Box bg="bg.panel" px={4} py={3} borderRadius="md" data-testid="parity">
-                <Text fontWeight="600">
-                  {sheet.parity.counts_equal && sheet.parity.within
-                    ? t("✓ Wheels match for the brake-control unit.")
-                    : t("! Wheels do not match for the brake-control unit.")}{" "}
-                  <Text as="span" fontWeight="400">
-                    {sheet.parity.text}
-                  </Text>
-                </Text>
-              </Box>
-            )}
             <Guarded part={t("The corners")} again={sheet}>
               <Corners vehicle={id} />
             </Guarded>
@@ -118,15 +134,20 @@ function Sheet({ id, result }: { id: number; result: Out }) {
 }
 
 const FIELDS = [
-  { name: "speed_kmh", label: t("True speed"), unit: "km/h", hint: t("100 km/h, 60 mph") },
+  { name: "speed_kmh", label: t("True speed"), unit: "km/h", hint: t("100 km/h, 60 mph, 10 kn") },
   { name: "tolerance_pct", label: t("Permitted difference of circumferences"), unit: "%", hint: "0.5, 2" },
   { name: "track_mm", label: t("Track"), unit: "mm", hint: t("1450 mm, 57in") },
   { name: "radius_m", label: t("Radius of a left turn"), unit: "m", hint: t("6, 20 ft") },
 ] as const;
 
-/** What the installations are compared at; kept with the vehicle. */
-function Settings({ id, settings, version }: { id: number; settings: Out["settings"]; version: number }) {
+/** What the installations are compared at; kept with the vehicle. Only what a vehicle of its kind is asked for. */
+function Settings({ id, result }: { id: number; result: Out }) {
+  const { settings, version, sheet, from_above } = result;
   const client = useQueryClient();
+  const turns = from_above.wheels.some((wheel) => wheel.across !== "centre");
+  const asked = FIELDS.filter(
+    ({ name }) => name === "speed_kmh" || (name === "tolerance_pct" ? sheet.parity !== null : turns),
+  );
   /** What was typed and is not saved yet, each with its unit. */
   const [inputs, set] = useState<Record<string, string>>({});
   const save = useWrite(
@@ -164,8 +185,8 @@ function Settings({ id, settings, version }: { id: number; settings: Out["settin
   }, [inputs, mutate, isPending, settings, version]);
   return (
     <Box bg="bg.panel" p={3} borderRadius="md">
-      <Grid templateColumns={{ base: "1fr 1fr", md: "repeat(4, 1fr)" }} gap={3}>
-        {FIELDS.map(({ name, label, unit, hint }) => {
+      <Grid templateColumns="1fr 1fr" gap={3}>
+        {asked.map(({ name, label, unit, hint }) => {
           const problem = problems.find((item) => item.path.endsWith(name));
           return (
             <UnitField
@@ -185,6 +206,11 @@ function Settings({ id, settings, version }: { id: number; settings: Out["settin
           );
         })}
       </Grid>
+      {turns && !sheet.turn_text && (
+        <Text fontSize="sm" color="fg.muted" mt={2}>
+          {t("Enter track and radius to see inner and outer wheel in a turn.")}
+        </Text>
+      )}
       {save.error && (
         <Text color="signal.fg" fontWeight="700" mt={1}>
           {stale
@@ -335,13 +361,9 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
           </Box>
         ))}
       </Stack>
-      {sheet.turn_text ? (
+      {sheet.turn_text && (
         <Text fontSize="sm" color="fg.muted" mt={2}>
           {sheet.turn_text}
-        </Text>
-      ) : (
-        <Text fontSize="sm" color="fg.muted" mt={2}>
-          {t("Enter track and radius to see inner and outer wheel in a turn.")}
         </Text>
       )}
     </Box>

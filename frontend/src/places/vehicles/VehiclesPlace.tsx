@@ -15,6 +15,7 @@ import { Guarded } from "../../ui/Guarded";
 import { useKeys } from "../../ui/keys";
 import { Message } from "../../ui/Message";
 import { isOtherwise, useShownNow } from "../../ui/shownNow";
+import { isBad, STATES, type State } from "../../ui/states";
 import { FiguresOfVehicle, useUnits } from "../../ui/units";
 import { useInSlices } from "../../ui/useInSlices";
 import { t } from "../../ui/words";
@@ -24,16 +25,8 @@ import { VehicleSheet } from "./VehicleSheet";
 
 type Vehicle = Schemas["VehicleOut"];
 type Summary = Schemas["InstallationSummary"];
-type State = Summary["state"];
 const Jump = chakra(Link);
 
-const STATES: Record<State, [mark: string, label: string]> = {
-  failed: ["✕", t("Failed")],
-  blocked: ["✕", t("Blocked")],
-  to_do: ["!", t("To do")],
-  unverified: ["–", t("Not verified")],
-  verified: ["✓", t("Verified")],
-};
 const ORDER = Object.keys(STATES) as State[];
 
 /** The vehicles and their installations, those first that need something. */
@@ -278,7 +271,7 @@ function InstallationRow({ installation, copy }: { installation: Summary; copy: 
   const really = useShownNow();
   const otherwise = isOtherwise(installation.shown_now);
   const [mark, state] = STATES[installation.state];
-  const bad = installation.state === "failed" || installation.state === "blocked";
+  const bad = isBad(installation.state);
   const task = installation.tasks[0]?.text;
   const says = bad ? installation.finding : task ? t("To do: {0}", task) : t("Next: {0}", installation.next_action);
   const more = installation.tasks.length;
