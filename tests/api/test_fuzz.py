@@ -128,12 +128,12 @@ class Fuzz(TestCase):
         """By schemathesis, from the API's own OpenAPI: what it allows, and what it does not."""
         described = schemathesis.openapi.from_dict(json.loads(json.dumps(api.get_openapi_schema(), default=str)))
         asked = 0
-        for result in described.get_all_operations():
-            operation = result.ok()
+        modes = (GenerationMode.POSITIVE, GenerationMode.NEGATIVE)
+        for place, result in enumerate(described.get_all_operations()):
             self.client.force_login(self.user)
-            for mode in (GenerationMode.POSITIVE, GenerationMode.NEGATIVE):
-                asked += self.generated(operation, mode, sized(40, 1))
-        self.assertGreater(asked, 100)
+            for mode in modes if LONG else modes[place % 2 :][:1]:
+                asked += self.generated(result.ok(), mode, sized(40, 1))
+        self.assertGreater(asked, sized(2000, 50))
         self.assertEqual(self.failed, [])
 
     def generated(self, operation: Any, mode: GenerationMode, examples: int) -> int:

@@ -18,6 +18,7 @@ from django.test import TestCase
 from tests.api.test_access import routes
 from tests.core.test_given import SPOILED
 from tests.core.test_words import texts
+from tests.sizes import LONG, sized
 from wheelometron.settings import BASE_DIR
 from workshop.demo import load_demo
 from workshop.texts import MessageField
@@ -75,8 +76,9 @@ class GivenComesThrough(TestCase):
             self.assertEqual(made.status_code, 201, made.content)
         with TemporaryDirectory() as folder, self.settings(LOCALES_DIR=folder):
             (Path(folder) / "de.json").write_text(json.dumps(translated), "utf-8")
-            for address in self.addresses():
-                for speed, length, language in (("mph", "in", "en"), ("mph", "in", "de"), ("kn", "mm", "en")):
+            readers = (("mph", "in", "en"), ("mph", "in", "de"), ("kn", "mm", "en"))
+            for place, address in enumerate(self.addresses()):
+                for speed, length, language in readers if LONG else readers[place % 3 :][:1]:
                     headers = {"X-Speed-Unit": speed, "X-Length-Unit": length, "Accept-Language": language}
                     answer = self.client.get(address, headers=headers)
                     if answer.status_code != 200 or answer["Content-Type"].split(";")[0] != "application/json":
@@ -86,7 +88,7 @@ class GivenComesThrough(TestCase):
                         if any(one in text for spoiled in SPOILED.values() for one in spoiled):
                             wrong[f"{address} {path}"] = text
         self.assertEqual(wrong, {})
-        self.assertGreater(seen, 500)
+        self.assertGreater(seen, sized(500, 150))
 
     def addresses(self) -> Iterator[str]:
         """Every route that reads, for what there is."""

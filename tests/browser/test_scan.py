@@ -1,6 +1,6 @@
-"""Every view by axe-core, a general-purpose checker of WCAG rules, in both themes and on the phone."""
+"""Every view by axe-core, a general-purpose checker of WCAG rules, in both themes and on the phone, which it fits."""
 
-from playwright.sync_api import expect
+from playwright.sync_api import Locator, expect
 
 from devtools.browser import LAPTOP, PHONE
 from devtools.steps import FRONTEND
@@ -37,30 +37,37 @@ DIALOGS = (
     ("Plover", "wheel", ("Open Cycle chart", "Open the chart")),
     ("Plover", "wheel", ("Open Size marking", "Find the size")),
 )
-RUN_AXE = """async only => (await axe.run(document, {runOnly: only})).violations
+RUN_AXE = """async ([only, part]) => (await axe.run(part ?? document, {runOnly: only})).violations
     .filter(v => ['moderate', 'serious', 'critical'].includes(v.impact))
     .map(v => `${v.id}: ${v.nodes.slice(0, 3).map(n => n.target + ' ' + n.failureSummary).join(' | ')}`)"""
 WCAG = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa"]
-STILL = """document.addEventListener('DOMContentLoaded', () => {
-    const style = document.createElement('style');
-    style.textContent = '*, *::before, *::after { transition: none !important; animation-duration: 1ms !important }';
-    document.head.append(style);
-})"""
-"""No colours on their way from one theme to the other."""
+SPILLED = """() => [...document.querySelectorAll('section')].flatMap(
+    section => [...section.querySelectorAll('div, table')]
+    .filter(e => e.getBoundingClientRect().right > section.getBoundingClientRect().right + 1)
+    .map(e => e.outerHTML.slice(0, 90)))"""
+SMALL = """() => [...document.querySelectorAll(
+    'button, a:not([href="#chakra-skip-nav"]), input:not([type=radio]), select')]
+    .filter(e => e.offsetParent && (e.closest('label') ?? e).getBoundingClientRect().height < 28)
+    .map(e => e.outerHTML.slice(0, 90))"""
+TINY = """() => [...document.querySelectorAll('svg text')]
+    .map(e => [e.textContent, parseFloat(getComputedStyle(e).fontSize)
+        * Math.hypot(e.getScreenCTM().a, e.getScreenCTM().b)])
+    .filter(([, px]) => px < 11)"""
+FAULTS_ON_A_PHONE = {"outside of its panel": SPILLED, "small to press": SMALL, "texts of drawings": TINY}
 
 
 class Scan(BrowserTestCase):
     """axe-core, a general-purpose checker of WCAG rules: each view is opened once, and looked at in the dark theme, in
-    the light theme (where only colours differ, so only contrast) and on the phone."""
+    the light theme (where only colours differ, so only contrast) and on the phone, where nothing scrolls sideways."""
 
     def setUp(self) -> None:
         super().setUp()
         context = self.new_context(bypass_csp=True)
         context.add_init_script(path=AXE)
-        context.add_init_script(STILL)
         self.view = context.new_page()
 
-    def check(self, what: str) -> None:
+    def check(self, what: str, part: Locator | None = None) -> None:
+        """Look at a view, or at one part of it where the rest was looked at before."""
         page = self.view
         for where, only in (("dark", WCAG), ("light", ["color-contrast"]), ("phone", WCAG)):
             if where == "phone":
@@ -70,8 +77,13 @@ class Scan(BrowserTestCase):
             )
             self.settle(page)
             with self.subTest(f"{what}, {where}"):
-                found = page.evaluate(RUN_AXE, only)
+                found = page.evaluate(RUN_AXE, [only, part and part.element_handle()])
                 self.assertEqual(len(found), 0, "\n".join(found))
+        with self.subTest(f"{what} fits a phone"):
+            self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), PHONE["width"])
+            self.assertEqual(
+                {name: found for name, look in FAULTS_ON_A_PHONE.items() if (found := page.evaluate(look))}, {}
+            )
         page.set_viewport_size(LAPTOP)
 
 
@@ -144,7 +156,7 @@ class ScanTabs(Scan):
         for vehicle, stage, tab in TABS:
             self.open_installation(vehicle, stage, self.view)
             self.view.get_by_role("tab", name=tab).click()
-            self.check(tab)
+            self.check(tab, self.view.get_by_role("tabpanel").first)
 
 
 class ScanDialogs(Scan):

@@ -24,6 +24,7 @@ from speedchain.wiring import WiringSheet, wiring_sheet
 from tests.core.test_words import texts
 from tests.generated import MARKINGS, documents
 from tests.installations import CAR, installation
+from tests.sizes import sized
 
 SPOILED: Mapping[str, tuple[str, ...]] = {
     "Gauge 120 km/h": ("74.6 mph", "74,6 mph", "64.8 kn"),
@@ -72,9 +73,9 @@ def views(installation: Installation, evaluation: Evaluation) -> Iterator[tuple[
 
 class GivenComesThrough(TestCase):
     def test_in_every_view_unit_and_language(self) -> None:
-        wrong, seen = self.spoiled_in(documents(24, seed=28, wild=0.0, names=NAMES))
+        wrong, seen = self.spoiled_in(documents(sized(24, 8), seed=28, wild=0.0, names=NAMES))
         self.assertEqual(wrong, {})
-        self.assertGreater(min(seen[name] for name in NAMES), 100, seen)
+        self.assertGreater(min(seen[name] for name in NAMES), sized(100, 30), seen)
 
     def test_a_marking_is_written_as_it_is_on_the_tyre(self) -> None:
         markings = [name for name in SPOILED if name not in NAMES]

@@ -45,7 +45,7 @@ class Captures(TestCase):
     def test_what_is_called_sure_is_right(self) -> None:
         """Of all at most 0.2 % sure and wrong; of the sure 98 % right; 90 % of the clean ones of three turns are sure;
         of those that are sure and have no bent tooth at most 1 % are said to have one."""
-        found = tally(sized(6000, 700), seed=27)
+        found = tally(sized(6000, 400), seed=27)
         self.assertLessEqual(found.wrong, max(0.002 * found.captures, 1))
         self.assertGreaterEqual(found.right, 0.98 * found.sure)
         self.assertGreaterEqual(found.clean_sure, 0.9 * found.clean)

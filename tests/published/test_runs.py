@@ -13,8 +13,9 @@ from speedchain.runs import Slip, SpeedRecord, slip_of, speed_check, tune_change
 from speedchain.runs.align import alike_points, lag_between
 from speedchain.runs.regression import line_through
 from speedchain.runs.slip import SlipEvent
+from tests.sizes import sized
 
-COVERAGE_DRIVES = 200
+COVERAGE_DRIVES = sized(1000, 80)
 
 
 class ErrorsInBothVariables(TestCase):
