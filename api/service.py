@@ -193,6 +193,7 @@ class ServiceOut(Schema):
     wear: WearForecast | None
     wear_limit_pct: float
     wear_limit_version: int
+    odometer_km: float | None
 
 
 class WearLimitIn(In):
@@ -323,6 +324,7 @@ def show_due(request: SignedIn, vehicle_id: int) -> ServiceOut:
         wear=wear.wear_of(request.user, vehicle_id),
         wear_limit_pct=vehicle.wear_limit_pct,
         wear_limit_version=vehicle.wear_limit_version,
+        odometer_km=next((reading.value for reading in reversed(service.readings_of(vehicle, "odometer"))), None),
     )
 
 

@@ -215,6 +215,7 @@ class Places(BrowserTestCase):
         self.field("sensor.kind").select_option("variable_reluctance")
         expect(page.get_by_test_id("shown-kmh")).to_have_text("102")
         expect(end).not_to_contain_text("would show")
+        expect(end.get_by_role("img", name="Uncertainty ± 3.0 %; after the next step ± 0.39 %")).to_be_visible()
 
     def test_the_check_speed_moves_the_frequency(self) -> None:
         page = self.sign_in()

@@ -73,6 +73,21 @@ class Forecasts(TestCase):
         self.assertAlmostEqual(found.expanded_km, 2251, delta=1)
         self.assertIn("7958 km after the first reading, ± 2251 km", said(found.text))
 
+    def test_its_curve_meets_the_limit_and_goes_through_the_readings(self) -> None:
+        """C = 2000 mm: a tread of 1 mm less shows 100·2π/2000 = 0.314 % more."""
+        found = wear_forecast([Tread(1000, 8), Tread(6000, 7), Tread(11_000, 6)], circumference_mm=2000, limit_pct=0.5)
+        km, more, within = (
+            np.array([getattr(point, name) for point in found.curve]) for name in ("km", "more_pct", "expanded_pct")
+        )
+        self.assertEqual(km[0], 1000)
+        self.assertAlmostEqual(float(np.interp(0.5, more, km)), 1000 + found.limit_km)
+        self.assertAlmostEqual(
+            float(np.interp(1000 + found.limit_km, km, within)), 0.5 * found.expanded_km / found.limit_km
+        )
+        for reading, expected in zip(found.readings, (0, 0.314159, 0.628319), strict=True):
+            self.assertAlmostEqual(reading.more_pct, expected, places=6)
+        self.assertGreaterEqual(km[-1], 11_000)
+
     def test_its_uncertainty_holds_the_truth(self) -> None:
         random = np.random.default_rng(3)
         held = 0

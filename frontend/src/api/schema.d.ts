@@ -10251,24 +10251,57 @@ export interface components {
             wear_limit_pct: number;
             /** Wear Limit Version */
             wear_limit_version: number;
+            /** Odometer Km */
+            odometer_km: number | null;
         };
         /**
          * WearForecast
          * @description When wear has moved the shown speed by a limit: distance [km] and its expanded uncertainty [km].
          *
-         *     `per_1000_km_mm` is the wear; `worn_out_km` the distance at which the least tread depth is reached.
+         *     `per_1000_km_mm` is the wear; `worn_out_km` the distance at which the least tread depth is reached. `readings` and
+         *     `curve` are what was measured and how it goes on, over the distance driven.
          */
         WearForecast: {
             /** Per 1000 Km Mm */
             per_1000_km_mm: number;
+            /** Limit Pct */
+            limit_pct: number;
             /** Limit Km */
             limit_km: number;
             /** Expanded Km */
             expanded_km: number;
             /** Worn Out Km */
             worn_out_km: number;
+            /** Readings */
+            readings: components["schemas"]["WearReading"][];
+            /** Curve */
+            curve: components["schemas"]["WearPoint"][];
             /** Text */
             text: string;
+        };
+        /**
+         * WearPoint
+         * @description Of the forecast: how much more the display shows at a distance [%], and ± of it (95 %).
+         */
+        WearPoint: {
+            /** Km */
+            km: number;
+            /** More Pct */
+            more_pct: number;
+            /** Expanded Pct */
+            expanded_pct: number;
+        };
+        /**
+         * WearReading
+         * @description A reading, and by how much the display shows more there than at the first [%].
+         */
+        WearReading: {
+            /** Km */
+            km: number;
+            /** Depth Mm */
+            depth_mm: number;
+            /** More Pct */
+            more_pct: number;
         };
         /**
          * DueIn

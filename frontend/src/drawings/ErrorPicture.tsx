@@ -5,7 +5,7 @@ import { Drawing } from "./Drawing";
 
 const WIDTH = 720;
 const HEIGHT = 300;
-const LEFT = 58;
+const LEFT = 78;
 const RIGHT = 14;
 const TOP = 14;
 const BOTTOM = 46;
@@ -24,6 +24,8 @@ export function ErrorPicture({
   yLabel,
   from,
   to,
+  now,
+  describe,
 }: {
   points: readonly ErrorPoint[];
   /** The error that was found, over the axis. */
@@ -36,6 +38,9 @@ export function ErrorPicture({
   yLabel: string;
   from: number;
   to: number;
+  /** Where things stand today, on the axis. */
+  now?: number | null;
+  describe?: string;
 }) {
   const ends = line.flatMap(({ off }, place) => [off - (within[place] ?? 0), off + (within[place] ?? 0)]);
   const all = [...points.map(({ off }) => off), ...ends, 0];
@@ -58,13 +63,16 @@ export function ErrorPicture({
       width={WIDTH}
       height={HEIGHT}
       max="100%"
-      describe={t(
-        "{0} points: shown less true, {1}; found {2}, ± {3}.",
-        points.length,
-        yLabel,
-        signed(mean?.off ?? 0, 2),
-        fixed(half, 2),
-      )}
+      describe={
+        describe ??
+        t(
+          "{0} points: shown less true, {1}; found {2}, ± {3}.",
+          points.length,
+          yLabel,
+          signed(mean?.off ?? 0, 2),
+          fixed(half, 2),
+        )
+      }
     >
       {shown.length > 1 && (
         <path
@@ -98,7 +106,7 @@ export function ErrorPicture({
           </text>
         </g>
       ))}
-      {x.ticks(8).map((at) => (
+      {x.ticks(5).map((at) => (
         <text key={at} className="small" x={x(at)} y={HEIGHT - BOTTOM + 18} textAnchor="middle">
           {Number(at.toFixed(2))}
         </text>
@@ -123,6 +131,14 @@ export function ErrorPicture({
           style={{ opacity: 0.8 }}
         />
       ))}
+      {now != null && now >= from && now <= to && (
+        <g>
+          <path className="ghost" d={`M${x(now)} ${TOP}V${HEIGHT - BOTTOM}`} />
+          <text className="small" x={x(now) - 6} y={TOP + 12} textAnchor="end">
+            {t("now")}
+          </text>
+        </g>
+      )}
       <text className="small" x={LEFT} y={HEIGHT - 6}>
         {yLabel}
       </text>

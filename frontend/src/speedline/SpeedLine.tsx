@@ -8,6 +8,7 @@ import { isOtherwise, type ShownNow, useShownNow } from "../ui/shownNow";
 import { useUnits } from "../ui/units";
 import { listed, t } from "../ui/words";
 import { EvidenceStroke } from "./EvidenceStroke";
+import { Wedge } from "./Wedge";
 
 export const STAGES: StageName[] = ["wheel", "drive", "target", "sensor", "signal", "readout"];
 export const STAGE_LABELS: Record<StageName, string> = {
@@ -97,6 +98,7 @@ export const SpeedLine = memo(function SpeedLine({
         findings={result.findings}
         now={now}
         counts={result.readouts[0]?.entry === "counts"}
+        after_pct={result.next_action.after_pct}
         stale={
           failed
             ? t("Last good figures: the server failed, trying again")
@@ -197,10 +199,15 @@ const Station = memo(function Station(props: StationProps) {
 export const unfinished = (problems: readonly FieldProblem[]) =>
   problems.length > 0 && problems.every((problem) => problem.missing);
 
-type EndProps = Pick<Evaluation, "shown" | "findings"> & { now?: ShownNow; counts: boolean; stale: string | false };
+type EndProps = Pick<Evaluation, "shown" | "findings"> & {
+  now?: ShownNow;
+  counts: boolean;
+  after_pct: number;
+  stale: string | false;
+};
 
 /** What the display shows in the end; with a blocked or failed stage that is not what its setting says. */
-const End = memo(function End({ shown, findings, now, counts, stale }: EndProps) {
+const End = memo(function End({ shown, findings, now, counts, after_pct, stale }: EndProps) {
   const { show } = useUnits();
   const really = useShownNow();
   const would = show(shown.shown_kmh, "km/h", shown.relative_standard_uncertainty_pct);
@@ -258,7 +265,8 @@ const End = memo(function End({ shown, findings, now, counts, stale }: EndProps)
             )
           ) : (
             <>
-              ± {percent(shown.expanded_uncertainty_pct)} %,{" "}
+              <Wedge now_pct={shown.expanded_uncertainty_pct} after_pct={after_pct} />±{" "}
+              {percent(shown.expanded_uncertainty_pct)} %,{" "}
               {shown.condition ? shown.condition : t("error {0} %", signed(shown.error_pct))}
             </>
           )}

@@ -47,6 +47,16 @@ export const percent = (value: number) => (value >= 10 ? fixed(value, 0) : digit
 /** Today where this person is, as documents write it. */
 export const today = () => new Date().toLocaleDateString("sv");
 
+/** A day, whole or short for an axis that spans weeks or months. */
+export function dated(day: Date, across?: "weeks" | "months") {
+  const style = {
+    whole: { dateStyle: "medium" },
+    weeks: { day: "numeric", month: "short" },
+    months: { month: "short", year: "numeric" },
+  } as const;
+  return new Intl.DateTimeFormat(locale === "en" ? undefined : locale, style[across ?? "whole"]).format(day);
+}
+
 let moments: Intl.DateTimeFormat | undefined;
 
 /** A date with its time, as this person writes them. */

@@ -1,6 +1,8 @@
 import { Box, Flex, Grid, Heading, Stack, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { Refusal, type Schemas } from "../../api/client";
+import { DueLine, type DueMark } from "../../drawings/DueLine";
+import { ErrorPicture } from "../../drawings/ErrorPicture";
 import { numberIn } from "../../recordings/answers/shared";
 import { refusalOf } from "../../recordings/sending";
 import { TextField } from "../../ui/fields";
@@ -40,15 +42,18 @@ export function DueList({ vehicle }: { vehicle: number }) {
         {t("Due")}
       </Heading>
       {!found && <Pending asked={asked} text={t("Opening …")} />}
-      {found?.wear && (
-        <Text mb={2} data-testid="wear">
-          {found.wear.text} {t("Worn out at about {0} km.", fixed(found.wear.worn_out_km, 0))}
-        </Text>
+      {found && (
+        <Grid templateColumns={{ base: "1fr", lg: found.wear ? "1fr 1fr" : "1fr" }} columnGap={3} alignItems="start">
+          {found.wear && <Wear wear={found.wear} now={found.odometer_km} />}
+          <Box>
+            <OverTime items={found.items} />
+            <WearLimit vehicle={vehicle} found={found} />
+          </Box>
+        </Grid>
       )}
-      {found && <WearLimit vehicle={vehicle} found={found} />}
       <Stack gap={2}>
         {found?.items.length === 0 && <Text color="fg.muted">{t("Nothing is due.")}</Text>}
-        {found?.items.map((item) => (
+        {found?.items.map((item, place) => (
           <Flex
             key={item.id}
             bg="bg.panel"
@@ -61,7 +66,9 @@ export function DueList({ vehicle }: { vehicle: number }) {
             data-state={item.state}
           >
             <Box flex="1" minW="200px">
-              <Text fontWeight="600">{item.text}</Text>
+              <Text fontWeight="600">
+                {place + 1}. {item.text}
+              </Text>
               <Text fontSize="sm" color="fg.muted">
                 {[STATES[item.state], whenDue(item), item.assigned_to && t("for: {0}", item.assigned_to), item.reason]
                   .filter(Boolean)
@@ -82,6 +89,61 @@ export function DueList({ vehicle }: { vehicle: number }) {
         ))}
       </Stack>
       <NewDue vehicle={vehicle} />
+    </Box>
+  );
+}
+
+/** How wear moves the shown speed: what was measured, how it goes on with its ±, the limit, and where things stand. */
+function Wear({ wear, now }: { wear: Schemas["WearForecast"]; now: number | null }) {
+  const [first, last] = [wear.curve[0]?.km ?? 0, wear.curve.at(-1)?.km ?? 0];
+  const end = Math.max(last, Math.min(now ?? 0, 2 * last - first));
+  return (
+    <Box bg="bg.panel" borderRadius="md" px={4} py={3} mb={3}>
+      <Text mb={2} data-testid="wear">
+        {wear.text} {t("Worn out at about {0} km.", fixed(wear.worn_out_km, 0))}
+      </Text>
+      <ErrorPicture
+        points={wear.readings.map(({ km, more_pct }) => ({ at: km, off: more_pct, share: 0.5 }))}
+        line={wear.curve.map(({ km, more_pct }) => ({ at: km, off: more_pct }))}
+        within={wear.curve.map(({ expanded_pct }) => expanded_pct)}
+        permitted={[first, end].map((at) => ({ at, low: -wear.limit_pct, high: wear.limit_pct }))}
+        leftOut={[]}
+        xLabel={t("odometer, km")}
+        yLabel={t("shows more, %")}
+        from={first}
+        to={end}
+        now={now}
+        describe={t(
+          "Wear over distance: {0} readings; the limit of {1} % is reached {2} km after the first, ± {3} km.",
+          wear.readings.length,
+          fixed(wear.limit_pct, 1),
+          fixed(wear.limit_km, 0),
+          fixed(wear.expanded_km, 0),
+        )}
+      />
+      <Text fontSize="sm" color="fg.muted">
+        {t("Dots: measured. Line and band: forecast with its ±. Green: within the limit.")}
+      </Text>
+    </Box>
+  );
+}
+
+const MOST_MARKS = 12;
+
+/** What is due over time, as far as it has a day. */
+function OverTime({ items }: { items: DueItem[] }) {
+  const marks = items.flatMap(({ due, forecast, state }, place): DueMark[] => {
+    const planned = due.on ?? "9999";
+    const [on, within_days] = forecast && forecast.on < planned ? [forecast.on, forecast.within_days] : [due.on, 0];
+    return on ? [{ number: place + 1, on: new Date(`${on}T12:00`), within_days, state }] : [];
+  });
+  if (marks.length === 0) return null;
+  return (
+    <Box bg="bg.panel" borderRadius="md" px={4} py={3} mb={3} data-testid="due-line">
+      <DueLine marks={marks.slice(0, MOST_MARKS)} today={new Date()} />
+      <Text fontSize="sm" color="fg.muted">
+        {t("Numbers as in the list below. ✕ overdue, ● soon, ○ later; bars: ± of a forecast.")}
+      </Text>
     </Box>
   );
 }

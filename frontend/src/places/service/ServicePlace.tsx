@@ -18,7 +18,7 @@ export default function ServicePlace() {
   const vehicle = useVehicleNames().data?.find((item) => item.id === id);
   return (
     <Frame title={t("Service and timeline")}>
-      <Box px={{ base: 3, md: 4 }} pb={8} w="100%" maxW="960px" mx="auto">
+      <Box px={{ base: 3, md: 4 }} pb={8} w="100%" maxW="1280px" mx="auto">
         <Flex align="baseline" gap={3} pt={3} wrap="wrap">
           <Heading as="h1" size="2xl">
             {t("Service and timeline")}
