@@ -19,14 +19,14 @@ from speedchain.document import Installation, read_installation
 from speedchain.evaluation import Evaluation
 from speedchain.faults.causes import BY_CODE as CAUSE
 from speedchain.faults.inject import PUTS, inject
-from speedchain.faults.model import CURE, Seen
+from speedchain.faults.model import CURE, Answer, Seen
 from speedchain.faults.perform import drawn, perform, seen_by, symptoms_shown
 from speedchain.faults.policy import RETEST_MINUTES, search
 from speedchain.faults.rig import DRIVE_KMH, SLOW_KMH, Rig, display, evaluation_of, moved
 from speedchain.faults.table import table_for
 from speedchain.faults.tests_by_hand import BY_CODE as TEST
 from speedchain.faults.vocabulary import SYMPTOMS
-from speedchain.fields import InputError, Part, Words, joined, text_of
+from speedchain.fields import InputError, Part, StageName, Words, joined, text_of
 from speedchain.fitted import Fact, applies, fitted, worded, words_for
 from speedchain.results import result
 
@@ -116,8 +116,9 @@ class Move(Part):
 
 @result
 class Done:
-    """A move that was made, what came of it, and its minutes; whether its caution was skipped."""
+    """A move that was made, at which stage, what came of it, and its minutes; whether its caution was skipped."""
 
+    stage: StageName
     title: Words
     outcome: Words
     minutes: float
@@ -126,9 +127,10 @@ class Done:
 
 @result
 class Tool:
-    """A test that can be done: minutes, steps and caution."""
+    """A test that can be done: at which stage, minutes, steps and caution."""
 
     code: str
+    stage: StageName
     title: Words
     minutes: float
     steps: tuple[Words, ...]
@@ -137,9 +139,10 @@ class Tool:
 
 @result
 class Repair:
-    """A cure that can be tried."""
+    """A cure that can be tried, at which stage."""
 
     code: str
+    stage: StageName
     text: Words
     minutes: float
 
@@ -149,6 +152,7 @@ class Play:
     """A case as it stands: what is said and seen, what can be done, what was done, and whether it is solved."""
 
     sentence: Words
+    afloat: bool
     noticed: tuple[Words, ...]
     tools: tuple[Tool, ...]
     repairs: tuple[Repair, ...]
@@ -229,11 +233,13 @@ def play(number: int, moves: tuple[Move, ...]) -> Play:
     drive = display(rig, DRIVE_KMH)
     return Play(
         sentence=sentence,
+        afloat="afloat" in facts,
         noticed=tuple([labels[code] for code in seen.symptoms]),
         tools=tuple(
             [
                 Tool(
                     code=test.code,
+                    stage=test.stage,
                     title=test.title,
                     minutes=test.minutes,
                     steps=tuple([worded(step, words) for step in test.steps]),
@@ -244,7 +250,7 @@ def play(number: int, moves: tuple[Move, ...]) -> Play:
         ),
         repairs=tuple(
             [
-                Repair(code=code, text=CAUSE[code].fix, minutes=CAUSE[code].minutes)
+                Repair(code=code, stage=CAUSE[code].stage, text=CAUSE[code].fix, minutes=CAUSE[code].minutes)
                 for code in table_for(facts).causes[:-1]
                 if code in PUTS
             ]
@@ -274,7 +280,7 @@ def _made(rig: Rig, move: Move, facts: frozenset[Fact], *, random: np.random.Gen
             test = TEST[move.code]
             outcome = test.outcomes[perform(rig, move.code, random)]
             skipped = bool(_caution(facts, test.task)) and not move.caution_read
-            return rig, _done(test.title, outcome, test.minutes, skipped)
+            return rig, _done(test.stage, test.title, outcome, test.minutes, skipped=skipped)
         case "cure":
             if move.code not in CAUSE or not applies(CAUSE[move.code].when, CAUSE[move.code].unless, facts):
                 raise InputError("There is no such cure here.", remedy="Choose one of the list.", path="move.code")
@@ -283,7 +289,7 @@ def _made(rig: Rig, move: Move, facts: frozenset[Fact], *, random: np.random.Gen
             text: Words = (
                 "The retest agrees." if not any(symptoms_shown(after).values()) else "No change in the retest."
             )
-            return after, _done(cause.fix, text, cause.minutes + RETEST_MINUTES, False)
+            return after, _done(cause.stage, cause.fix, text, cause.minutes + RETEST_MINUTES)
         case "place":
             changes = {
                 name: value
@@ -294,10 +300,10 @@ def _made(rig: Rig, move: Move, facts: frozenset[Fact], *, random: np.random.Gen
                 raise InputError("Nothing is placed.", remedy="Enter a gap, an offset or an angle.", path="move")
             after = moved(rig, **changes)
             skipped = bool(_caution(facts, "fit_sensor")) and not move.caution_read
-            return after, _done("Place the sensor", _shows(after), PLACE_MINUTES, skipped)
+            return after, _done("sensor", "Place the sensor", _shows(after), PLACE_MINUTES, skipped=skipped)
         case "set":
             after = replace(rig, setting_factor=rig.setting_factor * (move.factor or 1.0))
-            return after, _done("Enter another setting", _shows(after), SET_MINUTES, False)
+            return after, _done("readout", "Enter another setting", _shows(after), SET_MINUTES)
 
 
 def _shows(rig: Rig) -> Words:
@@ -308,8 +314,14 @@ def _shows(rig: Rig) -> Words:
     return text_of("{0:.1f} km/h shown at {1:g} km/h, {2}.", drive.ratio * DRIVE_KMH, DRIVE_KMH, steady)
 
 
-def _done(title: Words, outcome: Words, minutes: float, skipped: bool) -> Done:
-    return Done(title=title, outcome=outcome, minutes=minutes + (CAUTION_MINUTES if skipped else 0.0), skipped=skipped)
+def _done(stage: StageName, title: Words, outcome: Words, minutes: float, *, skipped: bool = False) -> Done:
+    return Done(
+        stage=stage,
+        title=title,
+        outcome=outcome,
+        minutes=minutes + (CAUTION_MINUTES if skipped else 0.0),
+        skipped=skipped,
+    )
 
 
 def outcome_of(number: int, moves: tuple[Move, ...]) -> Outcome:
@@ -338,17 +350,17 @@ def outcome_of(number: int, moves: tuple[Move, ...]) -> Outcome:
 
 
 def _expert(number: int, rig: Rig, evaluation: Evaluation, seen: Seen) -> tuple[tuple[Done, ...], float]:
-    """What the best policy does on the same fault; at last it cures it, whatever it held for likely."""
+    """What the best policy does on the same fault, until it cures it; at last it does, whatever it held for likely."""
     ended = search(rig, evaluation, seen, "best", random=np.random.default_rng([abs(number), 7]))
     steps = []
-    for answer in ended.answers:
+    for answer in (*ended.answers, Answer(test=CURE + rig.cause, outcome="cured")):
         if answer.test.startswith(CURE):
             cause = CAUSE[answer.test.removeprefix(CURE)]
             said: Words = "The retest agrees." if answer.outcome == "cured" else "No change in the retest."
-            steps.append(_done(cause.fix, said, cause.minutes + RETEST_MINUTES, False))
+            steps.append(_done(cause.stage, cause.fix, said, cause.minutes + RETEST_MINUTES))
         else:
             test = TEST[answer.test]
-            steps.append(_done(test.title, test.outcomes[answer.outcome], test.minutes, False))
-    cause = CAUSE[rig.cause]
-    steps.append(_done(cause.fix, "The retest agrees.", cause.minutes + RETEST_MINUTES, False))
+            steps.append(_done(test.stage, test.title, test.outcomes[answer.outcome], test.minutes))
+        if answer.test == CURE + rig.cause:
+            break
     return tuple(steps), sum(item.minutes for item in steps)

@@ -43,7 +43,7 @@ SEEN = """() => {
         for (const element of document.body.querySelectorAll(`[${name}]`)) found.push(element.getAttribute(name));
     return found.map(text => text.trim()).filter(text => /[A-Za-z]{2}/.test(text));
 }"""
-DATE = re.compile(r"[A-Z][a-z]{2} \d{1,2}, \d{4}(, \d{1,2}:\d\d\s[AP]M)?")
+DATE = re.compile(r"[A-Z][a-z]{2} (\d{4}|\d{1,2}(, \d{4}(, \d{1,2}:\d\d\s[AP]M)?)?)")
 OWN = {"Wheelometron", "Notifications", "en", "csv", "lat", "lon", "ele"}
 """The product, the toaster's own landmark, the languages' own names, elements of GPX."""
 NAMES = {

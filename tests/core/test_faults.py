@@ -351,6 +351,7 @@ class Practice(TestCase):
                 self.assertTrue(ended.solved)
                 self.assertEqual(ended.points, 100)
                 self.assertEqual(str(ended.expert[-1].title), str(ended.fix))
+                self.assertEqual([str(step.outcome) for step in ended.expert].count("The retest agrees."), 1)
 
     def test_placing_and_setting_count_by_what_the_display_shows(self) -> None:
         turned = Move(kind="place", clocking_angle_deg=90, lateral_offset_mm=0, caution_read=True)

@@ -9524,9 +9524,14 @@ export interface components {
         };
         /**
          * Done
-         * @description A move that was made, what came of it, and its minutes; whether its caution was skipped.
+         * @description A move that was made, at which stage, what came of it, and its minutes; whether its caution was skipped.
          */
         Done: {
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
             /** Title */
             title: string;
             /** Outcome */
@@ -9567,6 +9572,8 @@ export interface components {
         Play: {
             /** Sentence */
             sentence: string;
+            /** Afloat */
+            afloat: boolean;
             /** Noticed */
             noticed: string[];
             /** Tools */
@@ -9608,11 +9615,16 @@ export interface components {
         };
         /**
          * Repair
-         * @description A cure that can be tried.
+         * @description A cure that can be tried, at which stage.
          */
         Repair: {
             /** Code */
             code: string;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
             /** Text */
             text: string;
             /** Minutes */
@@ -9620,11 +9632,16 @@ export interface components {
         };
         /**
          * Tool
-         * @description A test that can be done: minutes, steps and caution.
+         * @description A test that can be done: at which stage, minutes, steps and caution.
          */
         Tool: {
             /** Code */
             code: string;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "wheel" | "drive" | "target" | "sensor" | "signal" | "readout";
             /** Title */
             title: string;
             /** Minutes */

@@ -8,20 +8,8 @@ import { isOtherwise, type ShownNow, useShownNow } from "../ui/shownNow";
 import { useUnits } from "../ui/units";
 import { listed, t } from "../ui/words";
 import { EvidenceStroke } from "./EvidenceStroke";
+import { STAGE_LABELS, STAGES, stageLabel } from "./stages";
 import { Wedge } from "./Wedge";
-
-export const STAGES: StageName[] = ["wheel", "drive", "target", "sensor", "signal", "readout"];
-export const STAGE_LABELS: Record<StageName, string> = {
-  wheel: t("Wheel"),
-  drive: t("Drive"),
-  target: t("Target"),
-  sensor: t("Sensor"),
-  signal: t("Signal"),
-  readout: t("Readout"),
-};
-/** A stage's name; on the water the wheel is a paddle. */
-export const stageLabel = (name: StageName, onWater: boolean) =>
-  name === "wheel" && onWater ? t("Paddle") : STAGE_LABELS[name];
 
 const SAID = { blocking: t("blocking finding"), warning: t("warning finding"), note: t("note finding") };
 const MARKS = { blocking: "✕", warning: "!", note: "i" } as const;

@@ -1,7 +1,7 @@
 import { Box, Button, chakra, Flex, Text } from "@chakra-ui/react";
 import { memo } from "react";
 import type { Evaluation, StageName } from "../../api/client";
-import { stageLabel } from "../../speedline/SpeedLine";
+import { stageLabel } from "../../speedline/stages";
 import { useDialog } from "../../ui/address";
 import { Sheet } from "../../ui/Sheet";
 import { t } from "../../ui/words";

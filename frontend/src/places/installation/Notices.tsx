@@ -1,7 +1,8 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import type { Catalogue, Schemas, StageName } from "../../api/client";
 import type { Draft } from "../../editing/useDraft";
-import { belongsTo, stageLabel, unfinished } from "../../speedline/SpeedLine";
+import { belongsTo, unfinished } from "../../speedline/SpeedLine";
+import { stageLabel } from "../../speedline/stages";
 import { offer } from "../../ui/files";
 import { Small } from "../../ui/Small";
 import { t } from "../../ui/words";

@@ -2,7 +2,7 @@ import { Box, Button, Flex, Grid, Stack, Text } from "@chakra-ui/react";
 import { memo } from "react";
 import type { Catalogue, Evaluation, StageName } from "../../api/client";
 import { SAID } from "../../speedline/EvidenceStroke";
-import { stageLabel } from "../../speedline/SpeedLine";
+import { stageLabel } from "../../speedline/stages";
 import { fixed, percent, signed } from "../../ui/format";
 import { useUnits } from "../../ui/units";
 import { t } from "../../ui/words";

@@ -1,7 +1,7 @@
 import { Box, Grid, Stack } from "@chakra-ui/react";
 import { memo, type ReactNode, useState } from "react";
 import type { Evaluation, StageName } from "../../api/client";
-import { stageLabel } from "../../speedline/SpeedLine";
+import { stageLabel } from "../../speedline/stages";
 import { Guarded } from "../../ui/Guarded";
 import { t } from "../../ui/words";
 import { type InstallationEditing, useOf } from "./context";

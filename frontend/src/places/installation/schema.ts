@@ -1,6 +1,6 @@
 import type { Catalogue, FieldProblem, Installation, Schemas } from "../../api/client";
 import { type Change, getIn, same } from "../../editing/paths";
-import { STAGE_LABELS } from "../../speedline/SpeedLine";
+import { STAGE_LABELS } from "../../speedline/stages";
 
 export type DocumentField = Schemas["DocumentField"];
 

@@ -1,5 +1,6 @@
 import { Box, chakra, Flex, Heading, Stack, Text } from "@chakra-ui/react";
 import { Link, useNavigate } from "react-router";
+import { Progress } from "../../drawings/Progress";
 import { Frame } from "../../ui/Frame";
 import { fixed, when } from "../../ui/format";
 import { Pending } from "../../ui/Pending";
@@ -43,7 +44,9 @@ export default function PracticePlace() {
               <Text flex="1" minW="200px">
                 <b>{t("Case {0}", item.number)}</b> {item.sentence}
               </Text>
-              <Text fontFamily="mono">{item.best === null ? "" : t("✓ {0} points", item.best)}</Text>
+              <Text fontFamily="mono">
+                {item.best === null ? "" : item.best > 0 ? t("✓ {0} points", item.best) : t("✕ not solved yet")}
+              </Text>
               <Small
                 aria-label={t("Begin case {0}", item.number)}
                 disabled={begin.isPending}
@@ -68,6 +71,17 @@ export default function PracticePlace() {
             </Text>
           )}
         </Flex>
+        {practice.data?.mean_points != null && (
+          <Box bg="bg.panel" borderRadius="md" p={3} mt={3}>
+            <Progress
+              points={practice.data.played
+                .filter((item) => item.ended)
+                .map((item) => item.points ?? 0)
+                .reverse()}
+              mean={practice.data.mean_points}
+            />
+          </Box>
+        )}
         {practice.data && practice.data.played.length > 0 && (
           <Box mt={5} data-testid="played">
             <Heading as="h2" size="md" mb={1}>
