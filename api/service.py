@@ -20,7 +20,7 @@ from api.schemas import In
 from speedchain.fields import Choice, InputError, Words
 from speedchain.fields.days import Day
 from speedchain.fields.texts import Plain
-from speedchain.service import PART_KINDS, Due, DueState, FittedPart, Forecast, WearForecast
+from speedchain.service import PART_KINDS, Due, DueState, FittedPart, Forecast, WearForecast, expected
 from speedchain.sheets.pdf import trailer_pdf
 from speedchain.vehicle.trailer import trailer_card
 from workshop import parts, service, timeline_files, wear
@@ -175,6 +175,7 @@ class DueOut(Schema):
     installation: int | None
     state: DueState
     forecast: Forecast | None
+    expected: Forecast | None
 
     @classmethod
     def of(cls, shown: DueShown) -> DueOut:
@@ -183,6 +184,7 @@ class DueOut(Schema):
         return cls.model_construct(
             id=item.pk, text=item.text, due=shown.due, assigned_to=item.assigned_to, reason=item.reason,
             installation=item.installation_id, state=shown.state, forecast=shown.forecast,
+            expected=expected(shown.due, shown.forecast),
         )  # fmt: skip
 
 

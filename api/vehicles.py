@@ -172,7 +172,7 @@ def sheet(request: SignedIn, vehicle_id: int) -> HttpResponse:
 )
 def set_sheet(request: SignedIn, vehicle_id: int, body: SheetIn) -> HttpResponse:
     """Keep what the installations are compared at: speed, tolerance, track and radius."""
-    save_sheet(request.user, vehicle_id, body.base_version, body.settings.model_dump(mode="json"))
+    save_sheet(request.user, vehicle_id, body.base_version, body.settings.model_dump(mode="json", exclude_unset=True))
     return _sheet(request.user, vehicle_id)
 
 

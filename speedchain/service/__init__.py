@@ -1,6 +1,6 @@
 """Service: what is due when, which parts are fitted, and how long a number stays true."""
 
-from speedchain.service.due import Due, DueState, Forecast, Reading, due_state, next_due, reached_on
+from speedchain.service.due import Due, DueState, Forecast, Reading, due_state, expected, next_due, reached_on
 from speedchain.service.parts import (
     AFTER_JOB,
     BATTERY_STEP,
@@ -27,6 +27,7 @@ __all__ = [
     "Tread",
     "WearForecast",
     "due_state",
+    "expected",
     "follow_ups",
     "next_due",
     "part_text",

@@ -49,6 +49,18 @@ class Forecast:
     within_days: int
 
 
+def expected(due: Due, forecast: Forecast | None) -> Forecast | None:
+    """The day that comes first: the one that is planned, or the one that is forecast.
+
+    Examples
+    --------
+    >>> expected(Due(on=Date(2026, 5, 1)), Forecast(on=Date(2026, 6, 1), within_days=9))
+    Forecast(on=datetime.date(2026, 5, 1), within_days=0)
+    """
+    planned = [] if due.on is None else [Forecast(on=due.on, within_days=0)]
+    return min([*planned, *([forecast] if forecast else [])], key=lambda one: one.on, default=None)
+
+
 def due_state(
     due: Due, *, today: Date, km: float | None, hours: float | None, forecast: Forecast | None = None
 ) -> DueState:

@@ -75,9 +75,11 @@ def settings_from(kept: Mapping[str, Any], installations: Sequence[Installation]
 
 @result
 class ShownBy:
-    """One display of an installation, and what it shows; `shown_now` is what comes of it where something is blocked."""
+    """One display of an installation, and what it shows; `shown_now` is what comes of it where something is blocked. A
+    reader that compares counts shows no speed."""
 
     name: str
+    shows_speed: bool
     shown_now: ShownNow
     shown_kmh: float
     error_pct: float
@@ -254,6 +256,7 @@ def _row(number: int, installation: Installation, evaluation: Evaluation, settin
         [
             ShownBy(
                 name=r.name,
+                shows_speed=r.entry != "counts",
                 shown_now=now,
                 shown_kmh=r.shown.shown_kmh,
                 error_pct=r.shown.error_pct,

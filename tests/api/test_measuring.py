@@ -128,6 +128,10 @@ class Sheet(ApiTestCase):
         )
         self.assertEqual(len(result["from_above"]["wheels"]), 3)
         self.assertEqual([item["state"] for item in result["vehicle"]["installations"]], ["unverified"])
+        path = f"/vehicles/{made['id']}/sheet"
+        for version, given in ((1, {"speed_kmh": 40}), (2, {"track_mm": 1500})):
+            answer = self.send("put", path, {"base_version": version, "settings": given}).json()
+            self.assertEqual(answer["settings"]["speed_kmh"], given.get("speed_kmh", 60))
 
     def test_a_vehicle_without_installations_has_an_empty_sheet(self) -> None:
         empty = self.send("post", "/vehicles", {"name": "Knot", "kind": "kart"}).json()

@@ -44,6 +44,7 @@ class ComparesCounts(TestCase):
         faster."""
         for count, mm, slip_pct in ((48, 1928, 0.0), (46, 1928, 100 * (46 / 48 - 1)), (48, 1928 / 1.01, 1.0)):
             found = sheet(self.unit("front_left", 48), self.unit("rear_left", count, mm))
+            self.assertEqual([one.shows_speed for row in found.rows for one in row.displays], [False, False])
             self.assertAlmostEqual(found.slip[0].slip_pct, slip_pct, places=6)
             self.assertAlmostEqual(found.slip[0].curve_pct[-1], slip_pct, places=6)
             assert found.parity is not None

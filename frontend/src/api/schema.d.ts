@@ -3348,11 +3348,14 @@ export interface components {
         };
         /**
          * ShownBy
-         * @description One display of an installation, and what it shows; `shown_now` is what comes of it where something is blocked.
+         * @description One display of an installation, and what it shows; `shown_now` is what comes of it where something is blocked. A
+         *     reader that compares counts shows no speed.
          */
         ShownBy: {
             /** Name */
             name: string;
+            /** Shows Speed */
+            shows_speed: boolean;
             shown_now: components["schemas"]["ShownNow"];
             /** Shown Kmh */
             shown_kmh: number;
@@ -10242,6 +10245,7 @@ export interface components {
              */
             state: "overdue" | "soon" | "later";
             forecast: components["schemas"]["Forecast"] | null;
+            expected: components["schemas"]["Forecast"] | null;
         };
         /**
          * Forecast

@@ -132,11 +132,11 @@ const MOST_MARKS = 12;
 
 /** What is due over time, as far as it has a day. */
 function OverTime({ items }: { items: DueItem[] }) {
-  const marks = items.flatMap(({ due, forecast, state }, place): DueMark[] => {
-    const planned = due.on ?? "9999";
-    const [on, within_days] = forecast && forecast.on < planned ? [forecast.on, forecast.within_days] : [due.on, 0];
-    return on ? [{ number: place + 1, on: new Date(`${on}T12:00`), within_days, state }] : [];
-  });
+  const marks = items.flatMap(({ expected, state }, place): DueMark[] =>
+    expected
+      ? [{ number: place + 1, on: new Date(`${expected.on}T12:00`), within_days: expected.within_days, state }]
+      : [],
+  );
   if (marks.length === 0) return null;
   return (
     <Box bg="bg.panel" borderRadius="md" px={4} py={3} mb={3} data-testid="due-line">

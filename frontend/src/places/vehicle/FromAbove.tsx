@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useCatalogue } from "../../api/hooks";
 import { VehicleBody } from "../../drawings/VehicleBody";
+import { figure as written } from "../../ui/format";
 import { isOtherwise, useShownNow } from "../../ui/shownNow";
 import { isBad, STATES, type State } from "../../ui/states";
 import { useUnits } from "../../ui/units";
@@ -79,7 +80,7 @@ function Sensing({ row, state }: { row: Row; state?: State }) {
   const figure = useFigure();
   const [mark, word] = STATES[state ?? "unverified"];
   const display = row.displays[0];
-  const [shown, unit] = display ? figure(display) : ["–", ""];
+  const [shown, unit] = display ? figure(row, display) : ["–", ""];
   return (
     <Link to={`/installation/${row.installation}/wheel`} className="beside" data-state={state}>
       <span className="beside-figure" data-bad={isOtherwise(display?.shown_now) || undefined}>
@@ -96,8 +97,11 @@ function Sensing({ row, state }: { row: Row; state?: State }) {
 function useFigure() {
   const { show } = useUnits();
   const really = useShownNow();
-  return (display: Row["displays"][number]) =>
-    isOtherwise(display.shown_now) ? really(display.shown_now) : show(display.shown_kmh, "km/h", 0.05);
+  return (row: Row, display: Row["displays"][number]): [shown: string, unit: string] => {
+    if (isOtherwise(display.shown_now)) return really(display.shown_now);
+    if (!display.shows_speed) return [written(row.pulses_per_turn_of_wheel), t("pulses per turn")];
+    return show(display.shown_kmh, "km/h", row.expanded_uncertainty_pct / 2);
+  };
 }
 
 /** One installation in words, for those who do not see the picture. */
@@ -109,7 +113,7 @@ function useSays() {
       "{0}, {1}: {2}, {3}",
       row.name,
       catalogue ? labelAt(catalogue, "sensed_at", row.sensed_at) : "",
-      row.displays[0] ? figure(row.displays[0]).join(" ").trim() : "–",
+      row.displays[0] ? figure(row, row.displays[0]).join(" ").trim() : "–",
       STATES[state ?? "unverified"][1],
     );
 }

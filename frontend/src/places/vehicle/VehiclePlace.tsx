@@ -251,6 +251,7 @@ function DisplayFigure({
       </>
     );
   }
+  if (!display.shows_speed) return t("compares counts, shows no speed");
   const [shown, of] = show(display.shown_kmh, "km/h", 0.05);
   return (
     <>
@@ -287,8 +288,10 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
                   {row.name}
                 </Jump>
                 <Text fontSize="xs" color="fg.muted">
-                  {catalogue && labelAt(catalogue, "sensed_at", row.sensed_at)},{" "}
-                  {row.driven ? t("driven") : t("not driven")}
+                  {listed(
+                    catalogue && labelAt(catalogue, "sensed_at", row.sensed_at),
+                    row.sensed_at !== "hull" && (row.driven ? t("driven") : t("not driven")),
+                  )}
                 </Text>
               </Table.Cell>
               <Table.Cell fontFamily="mono">{figure(row.pulses_per_turn_of_wheel)}</Table.Cell>
@@ -310,11 +313,13 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
               {turning && (
                 <Table.Cell fontFamily="mono">
                   {row.turn_kmh !== null && show(row.turn_kmh, "km/h", 0.05)[0]}
-                  {row.turn_shown_kmh !== null && !isOtherwise(row.displays[0]?.shown_now) && (
-                    <Text fontFamily="body" fontSize="sm" color="fg.muted">
-                      {t("shown {0}", show(row.turn_shown_kmh, "km/h", 0.05)[0])}
-                    </Text>
-                  )}
+                  {row.turn_shown_kmh !== null &&
+                    row.displays[0]?.shows_speed &&
+                    !isOtherwise(row.displays[0].shown_now) && (
+                      <Text fontFamily="body" fontSize="sm" color="fg.muted">
+                        {t("shown {0}", show(row.turn_shown_kmh, "km/h", 0.05)[0])}
+                      </Text>
+                    )}
                 </Table.Cell>
               )}
             </Table.Row>
@@ -335,8 +340,10 @@ function Installations({ sheet }: { sheet: Out["sheet"] }) {
               {row.name}
             </Jump>
             <Text fontSize="xs" color="fg.muted">
-              {catalogue && labelAt(catalogue, "sensed_at", row.sensed_at)},{" "}
-              {row.driven ? t("driven") : t("not driven")}
+              {listed(
+                catalogue && labelAt(catalogue, "sensed_at", row.sensed_at),
+                row.sensed_at !== "hull" && (row.driven ? t("driven") : t("not driven")),
+              )}
             </Text>
             {row.displays.map((display) => (
               <Text key={display.name} fontFamily="mono">

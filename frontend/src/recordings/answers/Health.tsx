@@ -1,5 +1,6 @@
 import { Box, Stack, Text } from "@chakra-ui/react";
-import { api, type StageName } from "../../api/client";
+import { api } from "../../api/client";
+import { STAGE_LABELS } from "../../speedline/stages";
 import { ChoiceField } from "../../ui/fields";
 import { useUnits } from "../../ui/units";
 import { useHeld } from "../../ui/useHeld";
@@ -7,15 +8,6 @@ import { t } from "../../ui/words";
 import type { RecordingOut } from "../queries";
 import { Events } from "./Events";
 import { State, speedOptions, ToInstallations, useAnswer } from "./shared";
-
-const STAGES: Record<StageName, string> = {
-  wheel: t("Wheel"),
-  drive: t("Drive"),
-  target: t("Target"),
-  sensor: t("Sensor"),
-  signal: t("Signal"),
-  readout: t("Readout"),
-};
 
 /** Dropouts, doubles and spikes of one of its speeds. */
 export function Health({ recording }: { recording: RecordingOut }) {
@@ -73,7 +65,7 @@ export function Health({ recording }: { recording: RecordingOut }) {
                 recording={recording}
                 lead={t("Continue at:")}
                 to={(installation) => `/installation/${installation}/${kind.stage}`}
-                name={(row) => t("{0}: {1}", row.name, STAGES[kind.stage])}
+                name={(row) => t("{0}: {1}", row.name, STAGE_LABELS[kind.stage])}
               />
               <ToInstallations
                 recording={recording}
